@@ -1,0 +1,11 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cassert>
+/// \file
+/// MNEMON_ASSERT states what only a defect of ours can break. It is on in debug and sanitizer builds and
+/// never checks input from outside.
+#ifdef MNEMON_ASSERTIONS
+#define MNEMON_ASSERT(condition) assert(condition)
+#else
+#define MNEMON_ASSERT(condition) static_cast<void>(0)
+#endif

@@ -1,0 +1,16 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <span>
+#include <string>
+#include <string_view>
+
+namespace mnemon {
+
+/// The known name that `word` most likely stands for, by the number of letters to change, add, drop or
+/// swap (Damerau 1964); empty where none is near (more than a third of the letters, at least two).
+[[nodiscard]] std::string nearest_name(std::string_view word, std::span<const std::string> known);
+
+/// For the end of a message about an unknown name: `; did you mean 'x'?` or `; known are a, b, c`.
+[[nodiscard]] std::string name_hint(std::string_view word, std::span<const std::string> known);
+
+}  // namespace mnemon

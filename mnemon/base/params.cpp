@@ -1,0 +1,127 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/base/params.hpp>
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <algorithm>
+#include <optional>
+
+#include <mnemon/base/nearest_name.hpp>
+#include <mnemon/base/number_text.hpp>
+
+namespace mnemon {
+namespace {
+
+std::vector<std::string> names_of(const Schema& schema) {
+  std::vector<std::string> names;
+  for (const Field& field : schema.fields) names.push_back(field.name);
+  return names;
+}
+
+bool is_number(const Field& field) {
+  return std::holds_alternative<int>(field.standard) || std::holds_alternative<double>(field.standard);
+}
+
+bool has_right_type(const Field& field, const ParamValue& value) {
+  if (field.standard.index() == value.index()) return true;
+  return std::holds_alternative<double>(field.standard) && std::holds_alternative<int>(value);
+}
+
+bool is_allowed(const Field& field, const ParamValue& value) {
+  if (const int* whole = std::get_if<int>(&value))
+    return *whole >= field.range.low && *whole <= field.range.high;
+  if (const double* real = std::get_if<double>(&value))
+    return *real >= field.range.low && *real <= field.range.high;  // false for NaN
+  if (const std::string* word = std::get_if<std::string>(&value))
+    return std::ranges::find(field.choices, *word) != field.choices.end();
+  return true;
+}
+
+std::string unknown_text(const Schema& schema, std::string_view owner, const std::string& name) {
+  if (schema.fields.empty()) return fmt::format("'{}' has no parameters, so no '{}'", owner, name);
+  return fmt::format("'{}' has no parameter '{}'{}", owner, name, name_hint(name, names_of(schema)));
+}
+
+std::string refusal_text(const Field& field, std::string_view owner, const std::string& given,
+                         const char* why) {
+  return fmt::format("{} = {} for '{}' {}: {} ({} if left out)", field.name, given, owner, why,
+                     allowed_text(field), to_text(field.standard));
+}
+
+std::string wrong_type_text(const Field& field) { return "is not a " + type_name(field); }
+
+std::optional<ParamValue> parse_value(const Field& field, std::string_view text) {
+  if (std::holds_alternative<int>(field.standard)) return parse_whole(text);
+  if (std::holds_alternative<double>(field.standard)) return parse_real(text);
+  if (std::holds_alternative<std::string>(field.standard)) return std::string(text);
+  if (text == "true") return true;
+  if (text == "false") return false;
+  return std::nullopt;
+}
+
+}  // namespace
+
+const Field* Schema::find(std::string_view name) const noexcept {
+  const auto at = std::ranges::find(fields, name, &Field::name);
+  return at == fields.end() ? nullptr : &*at;
+}
+
+std::string type_name(const Field& field) {
+  static constexpr const char* kNames[] = {"true or false", "whole number", "number", "word"};
+  return kNames[field.standard.index()];
+}
+
+std::string allowed_text(const Field& field) {
+  if (std::holds_alternative<bool>(field.standard)) return "true or false";
+  if (!is_number(field)) return fmt::format("{}", fmt::join(field.choices, ", "));
+  std::string text = number_text(field.range.low) + " to " + number_text(field.range.high);
+  return field.unit.empty() ? text : text + " " + field.unit;
+}
+
+std::string to_text(const ParamValue& value) {
+  if (const bool* flag = std::get_if<bool>(&value)) return *flag ? "true" : "false";
+  if (const int* whole = std::get_if<int>(&value)) return std::to_string(*whole);
+  if (const double* real = std::get_if<double>(&value)) return number_text(*real);
+  return std::get<std::string>(value);
+}
+
+std::string problem_with(const Schema& schema, std::string_view owner, const std::string& name,
+                         const ParamValue& value) {
+  const Field* field = schema.find(name);
+  if (field == nullptr) return unknown_text(schema, owner, name);
+  if (!has_right_type(*field, value))
+    return refusal_text(*field, owner, to_text(value), wrong_type_text(*field).c_str());
+  if (is_allowed(*field, value)) return {};
+  return refusal_text(*field, owner, to_text(value), is_number(*field) ? "is out of range" : "is not known");
+}
+
+void set_from_text(ParamSet& params, const Schema& schema, std::string_view owner, std::string_view text) {
+  const auto split = text.find('=');
+  if (split == std::string_view::npos || split == 0)
+    throw CallError(fmt::format("'{}' does not set a parameter: write name=value", text));
+  const std::string name(trimmed(text.substr(0, split)));
+  const std::string_view given = trimmed(text.substr(split + 1));
+  const Field* field = schema.find(name);
+  if (field == nullptr) throw CallError(unknown_text(schema, owner, name));
+  const auto value = parse_value(*field, given);
+  if (!value)
+    throw CallError(refusal_text(*field, owner, std::string(given), wrong_type_text(*field).c_str()));
+  const std::string problem = problem_with(schema, owner, name, *value);
+  if (!problem.empty()) throw CallError(problem);
+  params[name] = *value;
+}
+
+ParamSet completed(const ParamSet& params, const Schema& schema) {
+  ParamSet all;
+  for (const Field& field : schema.fields) {
+    const auto at = params.find(field.name);
+    all[field.name] = at == params.end() ? field.standard : at->second;
+    if (std::holds_alternative<double>(field.standard))
+      if (const int* whole = std::get_if<int>(&all[field.name]))
+        all[field.name] = static_cast<double>(*whole);
+  }
+  return all;
+}
+
+}  // namespace mnemon

@@ -1,0 +1,146 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <map>
+#include <string>
+#include <string_view>
+#include <type_traits>
+#include <variant>
+#include <vector>
+
+#include <mnemon/base/error.hpp>
+/// \file
+/// Parameters that describe themselves. A parameter struct is an aggregate whose defaults stand in its
+/// initialisers and which has a member
+///
+///     static void describe(auto& schema) {
+///       schema.field("padding", &P::padding, {1.0, 8.0}, "target sizes", "Window size over target size.");
+///     }
+///
+/// From this one description come the plan's checks, `--set`, the help, and the study's records.
+namespace mnemon {
+
+/// A parameter's value. Whole numbers are `int`; a word is one of the field's choices.
+using ParamValue = std::variant<bool, int, double, std::string>;
+
+/// Values by parameter name; what is not in it has its default.
+using ParamSet = std::map<std::string, ParamValue>;
+
+/// The closed range of a number.
+struct Range {
+  double low = 0;
+  double high = 0;
+};
+
+/// What one parameter is called, may be, and does.
+struct Field {
+  std::string name;
+  ParamValue standard;               ///< The default; its type is the field's type.
+  Range range;                       ///< For numbers.
+  std::vector<std::string> choices;  ///< For words.
+  std::string unit;                  ///< Empty where it has none.
+  std::string help;                  ///< A sentence: what it does, and what raising it changes.
+};
+
+/// The fields of one parameter struct, in the order of its description.
+struct Schema {
+  std::vector<Field> fields;
+
+  /// The field of that name, or null.
+  [[nodiscard]] const Field* find(std::string_view name) const noexcept;
+};
+
+/// The type of a field in words: `true or false`, `whole number`, `number` or `word`.
+[[nodiscard]] std::string type_name(const Field& field);
+
+/// What a field may be, in words, such as `1 to 8 target sizes`.
+[[nodiscard]] std::string allowed_text(const Field& field);
+
+/// The text form of a value; numbers read back exactly.
+[[nodiscard]] std::string to_text(const ParamValue& value);
+
+/// What is wrong with setting `name` to `value`, as a message that names the owner, what is allowed, and the
+/// default; empty where nothing is. A whole number is taken where any number is allowed.
+[[nodiscard]] std::string problem_with(const Schema& schema, std::string_view owner, const std::string& name,
+                                       const ParamValue& value);
+
+/// Reads `key=value`, as given after `--set`, by the schema's types.
+/// \throws CallError  if there is no such parameter or the value is not allowed; the message is that of
+///                    problem_with.
+void set_from_text(ParamSet& params, const Schema& schema, std::string_view owner, std::string_view text);
+
+/// Every field's value: those of `params`, and the defaults for the rest.
+[[nodiscard]] ParamSet completed(const ParamSet& params, const Schema& schema);
+
+namespace detail {
+
+template <class P>
+struct SchemaWriter {
+  P defaults{};
+  Schema schema;
+
+  template <class T>
+  void field(const char* name, T P::*member, Range range, const char* unit, const char* help) {
+    static_assert(std::is_same_v<T, int> || std::is_same_v<T, double>);
+    schema.fields.push_back({name, defaults.*member, range, {}, unit, help});
+  }
+  void field(const char* name, bool P::*member, const char* help) {
+    schema.fields.push_back({name, defaults.*member, {}, {}, "", help});
+  }
+  void field(const char* name, std::string P::*member, std::vector<std::string> choices, const char* help) {
+    schema.fields.push_back({name, defaults.*member, {}, std::move(choices), "", help});
+  }
+};
+
+template <class P>
+struct ParamBinder {
+  const ParamSet& params;
+  P bound{};
+
+  template <class T>
+  void assign(const char* name, T P::*member) {
+    const auto at = params.find(name);
+    if (at == params.end()) return;
+    if constexpr (std::is_same_v<T, double>) {
+      if (const int* whole = std::get_if<int>(&at->second)) {
+        bound.*member = *whole;
+        return;
+      }
+    }
+    bound.*member = std::get<T>(at->second);
+  }
+  template <class T>
+  void field(const char* name, T P::*member, Range /*range*/, const char* /*unit*/, const char* /*help*/) {
+    assign(name, member);
+  }
+  void field(const char* name, bool P::*member, const char* /*help*/) { assign(name, member); }
+  void field(const char* name, std::string P::*member, const std::vector<std::string>& /*choices*/,
+             const char* /*help*/) {
+    assign(name, member);
+  }
+};
+
+}  // namespace detail
+
+/// The description of parameter struct `P`.
+template <class P>
+[[nodiscard]] Schema schema_of() {
+  detail::SchemaWriter<P> writer;
+  P::describe(writer);
+  return writer.schema;
+}
+
+/// The struct with the values of `params` and the defaults for the rest.
+/// \throws CallError  naming `owner`, the parameter and what it may be, if a value is not allowed.
+template <class P>
+[[nodiscard]] P bound_params(const ParamSet& params, std::string_view owner) {
+  const Schema schema = schema_of<P>();
+  for (const auto& [name, value] : params) {
+    const std::string problem = problem_with(schema, owner, name, value);
+    if (!problem.empty()) throw CallError(problem);
+  }
+  detail::ParamBinder<P> binder{params};
+  P::describe(binder);
+  return binder.bound;
+}
+
+}  // namespace mnemon

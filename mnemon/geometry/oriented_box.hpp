@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+
+#include <mnemon/geometry/box.hpp>
+
+namespace mnemon {
+
+/// A box turned about its centre: `box` before the turn, and the angle in degrees, clockwise as seen on the
+/// screen.
+struct OrientedBox {
+  Box box;
+  double angle_deg = 0;
+  bool operator==(const OrientedBox&) const = default;
+};
+
+/// True where the turn leaves the box other than upright: the angle is no multiple of 180 degrees.
+[[nodiscard]] bool is_turned(const OrientedBox& oriented) noexcept;
+
+/// The same turn in (-90, 90] degrees, as half a turn leaves a box as it is.
+[[nodiscard]] double folded_angle_deg(double angle_deg) noexcept;
+
+/// The corners, clockwise as seen on the screen, from the one that was top left before the turn.
+[[nodiscard]] std::array<Point, 4> corners(const OrientedBox& oriented) noexcept;
+
+/// Intersection over union of the two areas, in [0, 1]; 0 where a box is not proper or an angle not finite.
+/// Two upright boxes are compared as boxes, without trigonometry.
+[[nodiscard]] double overlap(const OrientedBox& a, const OrientedBox& b) noexcept;
+
+}  // namespace mnemon

@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/geometry/polygon.hpp>
+
+#include <algorithm>
+#include <cmath>
+
+namespace mnemon {
+namespace {
+
+double cross(Point origin, Point a, Point b) noexcept {
+  return (a.x - origin.x) * (b.y - origin.y) - (a.y - origin.y) * (b.x - origin.x);
+}
+
+// A convex piece while it is clipped: each of four cuts adds one corner at the most.
+struct Piece {
+  std::array<Point, 8> corner;
+  std::size_t count = 0;
+  void add(Point p) noexcept { corner[count++] = p; }
+};
+
+// Keeps what lies to the right of the directed line from `from` to `to`, which is the inside of a clockwise
+// outline where y goes down.
+Piece cut(const Piece& piece, Point from, Point to) noexcept {
+  Piece kept;
+  for (std::size_t i = 0; i < piece.count; ++i) {
+    const Point p = piece.corner[i];
+    const Point q = piece.corner[(i + 1) % piece.count];
+    const double side_p = cross(from, to, p);
+    const double side_q = cross(from, to, q);
+    if (side_p >= 0) kept.add(p);
+    if ((side_p > 0 && side_q < 0) || (side_p < 0 && side_q > 0)) {
+      const double share = side_p / (side_p - side_q);
+      kept.add({p.x + share * (q.x - p.x), p.y + share * (q.y - p.y)});
+    }
+  }
+  return kept;
+}
+
+}  // namespace
+
+double signed_area(std::span<const Point> corners) noexcept {
+  double twice = 0;
+  for (std::size_t i = 2; i < corners.size(); ++i) twice += cross(corners[0], corners[i - 1], corners[i]);
+  return twice / 2;
+}
+
+Box bounds(std::span<const Point> points) noexcept {
+  if (points.empty()) return {};
+  const auto [left, right] = std::ranges::minmax(points, {}, &Point::x);
+  const auto [top, bottom] = std::ranges::minmax(points, {}, &Point::y);
+  return {left.x, top.y, right.x - left.x, bottom.y - top.y};
+}
+
+double shared_area(const std::array<Point, 4>& a, const std::array<Point, 4>& b) noexcept {
+  // Relative to one corner, so that far from the origin no digits are lost.
+  const Point origin = a[0];
+  Piece piece;
+  for (const Point& p : a) piece.add({p.x - origin.x, p.y - origin.y});
+  std::array<Point, 4> edge{};
+  for (std::size_t i = 0; i < 4; ++i) edge[i] = {b[i].x - origin.x, b[i].y - origin.y};
+  for (std::size_t i = 0; i < 4 && piece.count > 0; ++i) piece = cut(piece, edge[i], edge[(i + 1) % 4]);
+  return std::max(0.0, signed_area(std::span(piece.corner).first(piece.count)));
+}
+
+}  // namespace mnemon

@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+#include <span>
+#include <vector>
+
+#include <mnemon/geometry/box.hpp>
+
+namespace mnemon {
+
+/// A closed outline: its corners in order, the last joined to the first. Either direction.
+using Polygon = std::vector<Point>;
+
+/// The area inside, px²; positive where the corners go clockwise as seen on the screen. 0 below three corners.
+[[nodiscard]] double signed_area(std::span<const Point> corners) noexcept;
+
+/// The smallest upright box around the points; of size 0 where there is none.
+[[nodiscard]] Box bounds(std::span<const Point> points) noexcept;
+
+/// The area that two convex quadrilaterals share, px². Both go clockwise as seen on the screen.
+/// Allocates nothing. Source: Sutherland and Hodgman 1974, reentrant polygon clipping.
+[[nodiscard]] double shared_area(const std::array<Point, 4>& a, const std::array<Point, 4>& b) noexcept;
+
+}  // namespace mnemon

@@ -1,0 +1,112 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cstddef>
+#include <cstdint>
+#include <cstring>
+#include <memory>
+#include <new>
+#include <span>
+#include <type_traits>
+
+#include <mnemon/base/assertion.hpp>
+/// \file
+/// Pictures and views of them: rows from the top, columns from the left, channels innermost.
+namespace mnemon {
+
+/// A view of a picture that something else owns. Constness is in the element: `ImageView<const float>` reads.
+/// Rows lie `stride` elements apart, which may be more than a row needs.
+template <class T>
+struct ImageView {
+  T* data = nullptr;
+  int rows = 0;
+  int cols = 0;
+  int channels = 1;
+  std::ptrdiff_t stride = 0;
+
+  [[nodiscard]] T* row(int r) const noexcept {
+    MNEMON_ASSERT(r >= 0 && r < rows);
+    return data + r * stride;
+  }
+  [[nodiscard]] T& operator()(int r, int c, int channel = 0) const noexcept {
+    MNEMON_ASSERT(c >= 0 && c < cols && channel >= 0 && channel < channels);
+    return row(r)[static_cast<std::ptrdiff_t>(c) * channels + channel];
+  }
+  [[nodiscard]] int row_length() const noexcept { return cols * channels; }  ///< Elements in a row.
+  [[nodiscard]] std::size_t size() const noexcept {
+    return static_cast<std::size_t>(rows) * cols * channels;
+  }
+  [[nodiscard]] bool empty() const noexcept { return size() == 0; }
+  /// True where no element lies between the end of a row and the start of the next.
+  [[nodiscard]] bool is_contiguous() const noexcept { return stride == row_length(); }
+  /// All elements in order; only for contiguous views.
+  [[nodiscard]] std::span<T> elements() const noexcept {
+    MNEMON_ASSERT(is_contiguous());
+    return {data, size()};
+  }
+  [[nodiscard]] bool has_shape_of(const ImageView<const std::remove_const_t<T>>& other) const noexcept {
+    return rows == other.rows && cols == other.cols && channels == other.channels;
+  }
+  operator ImageView<const T>() const noexcept
+    requires(!std::is_const_v<T>)
+  {
+    return {data, rows, cols, channels, stride};
+  }
+};
+
+/// A picture that owns its memory: contiguous, its start aligned to 64 bytes, zero at first. It moves; a copy
+/// is a named call.
+template <class T>
+class Image {
+  static_assert(std::is_trivially_copyable_v<T>);
+
+ public:
+  Image() = default;
+  /// \param rows, cols, channels  The shape; an empty picture where one is 0.
+  Image(int rows, int cols, int channels = 1) : rows_(rows), cols_(cols), channels_(channels) {
+    const std::size_t bytes = view().size() * sizeof(T);
+    data_.reset(static_cast<T*>(::operator new(bytes, kAlignment)));
+    std::memset(static_cast<void*>(data_.get()), 0, bytes);
+  }
+
+  [[nodiscard]] int rows() const noexcept { return rows_; }
+  [[nodiscard]] int cols() const noexcept { return cols_; }
+  [[nodiscard]] int channels() const noexcept { return channels_; }
+  [[nodiscard]] bool empty() const noexcept { return view().empty(); }
+  [[nodiscard]] ImageView<T> view() noexcept { return {data_.get(), rows_, cols_, channels_, row_length()}; }
+  [[nodiscard]] ImageView<const T> view() const noexcept {
+    return {data_.get(), rows_, cols_, channels_, row_length()};
+  }
+  [[nodiscard]] std::span<T> elements() noexcept { return view().elements(); }
+  [[nodiscard]] std::span<const T> elements() const noexcept { return view().elements(); }
+  [[nodiscard]] T& operator()(int r, int c, int channel = 0) noexcept { return view()(r, c, channel); }
+  [[nodiscard]] const T& operator()(int r, int c, int channel = 0) const noexcept {
+    return view()(r, c, channel);
+  }
+
+ private:
+  static constexpr std::align_val_t kAlignment{64};
+  struct Freer {
+    void operator()(T* data) const noexcept { ::operator delete(static_cast<void*>(data), kAlignment); }
+  };
+  [[nodiscard]] std::ptrdiff_t row_length() const noexcept {
+    return static_cast<std::ptrdiff_t>(cols_) * channels_;
+  }
+
+  int rows_ = 0;
+  int cols_ = 0;
+  int channels_ = 1;
+  std::unique_ptr<T, Freer> data_;
+};
+
+/// A copy of what the view shows, with a memory of its own.
+template <class T>
+[[nodiscard]] Image<std::remove_const_t<T>> copy_of(ImageView<T> view) {
+  Image<std::remove_const_t<T>> copy(view.rows, view.cols, view.channels);
+  for (int r = 0; r < view.rows; ++r)
+    std::memcpy(static_cast<void*>(copy.view().row(r)), view.row(r), sizeof(T) * view.row_length());
+  return copy;
+}
+
+using Byte = std::uint8_t;
+
+}  // namespace mnemon

@@ -1,0 +1,132 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/media/canvas.hpp>
+
+#include <cairo.h>
+
+#include <algorithm>
+#include <array>
+#include <cstdint>
+#include <cstring>
+
+namespace mnemon {
+namespace {
+
+constexpr double kRimOpacity = 0.65;
+
+std::uint32_t packed(const Byte* rgb) noexcept {
+  return 0xff000000U | (static_cast<std::uint32_t>(rgb[0]) << 16) | (static_cast<std::uint32_t>(rgb[1]) << 8) |
+         rgb[2];
+}
+
+void put_rows(cairo_surface_t* surface, ImageView<const Byte> rgb) {
+  cairo_surface_flush(surface);
+  unsigned char* data = cairo_image_surface_get_data(surface);
+  const int stride = cairo_image_surface_get_stride(surface);
+  for (int r = 0; r < rgb.rows; ++r)
+    for (int c = 0; c < rgb.cols; ++c) {
+      const std::uint32_t pixel = packed(rgb.row(r) + 3 * c);
+      std::memcpy(data + static_cast<std::ptrdiff_t>(r) * stride + 4 * c, &pixel, 4);
+    }
+  cairo_surface_mark_dirty(surface);
+}
+
+}  // namespace
+
+struct Canvas::Surface {
+  cairo_surface_t* pixels;
+  cairo_t* pen;
+
+  Surface(int rows, int cols)
+      : pixels(cairo_image_surface_create(CAIRO_FORMAT_RGB24, cols, rows)), pen(cairo_create(pixels)) {}
+  Surface(const Surface&) = delete;
+  Surface& operator=(const Surface&) = delete;
+  ~Surface() {
+    cairo_destroy(pen);
+    cairo_surface_destroy(pixels);
+  }
+
+  void use(Ink ink) const { cairo_set_source_rgb(pen, ink.red, ink.green, ink.blue); }
+};
+
+Canvas::Canvas(ImageView<const Byte> rgb) : surface_(std::make_unique<Surface>(rgb.rows, rgb.cols)) {
+  put_rows(surface_->pixels, rgb);
+}
+
+Canvas::Canvas(int rows, int cols, Ink ground) : surface_(std::make_unique<Surface>(rows, cols)) {
+  surface_->use(ground);
+  cairo_paint(surface_->pen);
+}
+
+Canvas::Canvas(Canvas&&) noexcept = default;
+Canvas& Canvas::operator=(Canvas&&) noexcept = default;
+Canvas::~Canvas() = default;
+
+void Canvas::outline(const OrientedBox& oriented, Ink ink, Stroke stroke, double width_px) {
+  if (!is_proper(oriented.box)) return;
+  cairo_t* pen = surface_->pen;
+  for (const Point& corner : corners(oriented)) cairo_line_to(pen, corner.x, corner.y);
+  cairo_close_path(pen);
+  cairo_set_line_join(pen, CAIRO_LINE_JOIN_ROUND);
+  cairo_set_source_rgba(pen, 0, 0, 0, kRimOpacity);
+  cairo_set_line_width(pen, width_px + 2);
+  cairo_stroke_preserve(pen);
+  const std::array<double, 2> dashes{3 * width_px, 2.5 * width_px};
+  if (stroke == Stroke::dashed) cairo_set_dash(pen, dashes.data(), dashes.size(), 0);
+  surface_->use(ink);
+  cairo_set_line_width(pen, width_px);
+  cairo_stroke(pen);
+  cairo_set_dash(pen, nullptr, 0, 0);
+}
+
+void Canvas::label(const std::string& text, Point at, Ink ink, double size_px) {
+  cairo_t* pen = surface_->pen;
+  cairo_select_font_face(pen, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_BOLD);
+  cairo_set_font_size(pen, size_px);
+  cairo_text_extents_t extents;
+  cairo_text_extents(pen, text.c_str(), &extents);
+  const double pad = 0.35 * size_px;
+  const double w = extents.x_advance + 2 * pad;
+  const double h = size_px + 2 * pad;
+  const double x = std::clamp(at.x, 0.0, std::max(0.0, cairo_image_surface_get_width(surface_->pixels) - w));
+  const double y = std::clamp(at.y, 0.0, std::max(0.0, cairo_image_surface_get_height(surface_->pixels) - h));
+  cairo_set_source_rgba(pen, 0, 0, 0, kRimOpacity);
+  cairo_rectangle(pen, x, y, w, h);
+  cairo_fill(pen);
+  surface_->use(ink);
+  cairo_move_to(pen, x + pad, y + pad + 0.82 * size_px);
+  cairo_show_text(pen, text.c_str());
+}
+
+void Canvas::border(Ink ink, double width_px) {
+  cairo_t* pen = surface_->pen;
+  surface_->use(ink);
+  cairo_set_line_width(pen, 2 * width_px);
+  cairo_rectangle(pen, 0, 0, cairo_image_surface_get_width(surface_->pixels),
+                  cairo_image_surface_get_height(surface_->pixels));
+  cairo_stroke(pen);
+}
+
+void Canvas::paste(ImageView<const Byte> rgb, Point at) {
+  const Surface other(rgb.rows, rgb.cols);
+  put_rows(other.pixels, rgb);
+  cairo_set_source_surface(surface_->pen, other.pixels, at.x, at.y);
+  cairo_paint(surface_->pen);
+}
+
+Image<Byte> Canvas::picture() const {
+  cairo_surface_flush(surface_->pixels);
+  const unsigned char* data = cairo_image_surface_get_data(surface_->pixels);
+  const int stride = cairo_image_surface_get_stride(surface_->pixels);
+  Image<Byte> rgb(cairo_image_surface_get_height(surface_->pixels), cairo_image_surface_get_width(surface_->pixels),
+                  3);
+  for (int r = 0; r < rgb.rows(); ++r)
+    for (int c = 0; c < rgb.cols(); ++c) {
+      std::uint32_t pixel = 0;
+      std::memcpy(&pixel, data + static_cast<std::ptrdiff_t>(r) * stride + 4 * c, 4);
+      for (int channel = 0; channel < 3; ++channel)
+        rgb(r, c, channel) = static_cast<Byte>(pixel >> (16 - 8 * channel));
+    }
+  return rgb;
+}
+
+}  // namespace mnemon

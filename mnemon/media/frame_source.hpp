@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <filesystem>
+#include <memory>
+#include <optional>
+#include <vector>
+
+#include <mnemon/image/frame.hpp>
+
+namespace mnemon {
+
+/// Frames one after the other, all of one size. Not to be shared by threads.
+class FrameSource {
+ public:
+  FrameSource() = default;
+  FrameSource(const FrameSource&) = delete;
+  FrameSource& operator=(const FrameSource&) = delete;
+  virtual ~FrameSource() = default;
+
+  /// The next frame, or nothing at the end. Its memory is the source's and holds until the next call.
+  /// \throws DataError  where the frame is broken or has another size than those before it.
+  [[nodiscard]] std::optional<Frame> next() { return do_next(); }
+
+  /// Passes over one frame without looking at it; false at the end.
+  bool skip() { return do_skip(); }
+
+  /// How many frames there are in all, where that is known beforehand.
+  [[nodiscard]] std::optional<int> total() const { return do_total(); }
+
+ private:
+  virtual std::optional<Frame> do_next() = 0;
+  virtual bool do_skip() = 0;
+  virtual std::optional<int> do_total() const = 0;
+};
+
+/// The pictures of a folder, in natural order (2 before 10). \throws DataError  where there are none.
+[[nodiscard]] std::vector<std::filesystem::path> pictures_in(const std::filesystem::path& folder);
+
+/// The pictures of a pattern such as `frames/%06d.png`, numbered from 0 without a gap.
+/// \throws DataError  where there is none, or one is missing in between.
+[[nodiscard]] std::vector<std::filesystem::path> pictures_like(const std::filesystem::path& pattern);
+
+/// The name that a pattern such as `%06d.png` gives a number; throws CallError where it is not of that form.
+[[nodiscard]] std::string numbered_name(const std::string& pattern, int number);
+
+/// Pictures as frames, `rate_hz` of them a second.
+[[nodiscard]] std::unique_ptr<FrameSource> open_pictures(std::vector<std::filesystem::path> files,
+                                                         double rate_hz);
+
+}  // namespace mnemon

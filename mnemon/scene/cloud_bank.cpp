@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/scene/cloud_bank.hpp>
+
+#include <algorithm>
+#include <cmath>
+
+#include <mnemon/scene/fractal.hpp>
+
+namespace mnemon {
+namespace {
+
+constexpr double kSoft = 16;      // width of the edge, in units
+constexpr double kRagged = 84;    // how far the top and bottom billow out, in units
+constexpr double kLobes = 60;     // how far the sides do, above and below the core, in units
+constexpr int kTextureSide = 512;
+
+}  // namespace
+
+CloudBank::CloudBank(const std::vector<Box>& sail, int from, int to, double unit_px, std::uint64_t key)
+    : unit_px_(unit_px), from_(from), texture_(fractal_texture(kTextureSide, kTextureSide, {90, 60, 5}, key)) {
+  const Box& first = sail[from];
+  const Box& last = sail[to];
+  // Fast enough that the sail's own motion neither delays its hiding nor its return.
+  double sway = 0;
+  for (std::size_t i = 1; i < sail.size(); ++i)
+    sway = std::max({sway, std::abs(sail[i].x - sail[i - 1].x),
+                     std::abs(sail[i].x + sail[i].w - sail[i - 1].x - sail[i - 1].w)});
+  speed_px_ = std::max(9 * unit_px, 2 * sway);
+  left_at_from_ = first.x - 0.5;
+  const double right_at_to = last.x + last.w + 0.5;
+  width_px_ = right_at_to + speed_px_ * (to - from) - left_at_from_;
+  top_ = first.y;
+  bottom_ = first.y + first.h;
+  for (int i = from; i <= to; ++i) {
+    top_ = std::min(top_, sail[i].y - 1);
+    bottom_ = std::max(bottom_, sail[i].y + sail[i].h + 1);
+    // A sway during the hiding may reach past the ends that its first and last frame ask for.
+    const double drift = speed_px_ * (i - from);
+    left_at_from_ = std::min(left_at_from_, sail[i].x - 0.5 + drift);
+    width_px_ = std::max(width_px_, sail[i].x + sail[i].w + 0.5 + drift - left_at_from_);
+  }
+}
+
+double CloudBank::left(int frame) const noexcept { return left_at_from_ - speed_px_ * (frame - from_); }
+
+float CloudBank::texture(int frame, double x, double y) const noexcept {
+  const auto wrap = [](double v) { return static_cast<int>(v - kTextureSide * std::floor(v / kTextureSide)); };
+  const int c = std::min(wrap((x - left(frame)) / unit_px_ + 40), kTextureSide - 1);
+  const int r = std::min(wrap(y / unit_px_ + 30), kTextureSide - 1);
+  return texture_(r, c);
+}
+
+float CloudBank::cover(int frame, double x, double y) const noexcept {
+  const double core_left = left(frame);
+  const double soft = kSoft * unit_px_;
+  const double aside = std::min(x - core_left, core_left + width_px_ - x);
+  // Above and below the core the cloud billows outwards, and is the rounder the further out. Beside the core
+  // it has no lobes: they would hide the sail too early.
+  const double out = std::max({0.0, top_ - y, y - bottom_});
+  if (aside < -soft - kLobes * unit_px_ || out > (kRagged + kSoft) * unit_px_) return 0;
+  const double lobes = kLobes * unit_px_ * texture(frame, x, y) * std::min(1.0, out / (24 * unit_px_));
+  const double sides = smooth_step(1 + (aside + lobes - 0.9 * out) / soft);
+  const double ends = out > 0 ? smooth_step(1 + (kRagged * unit_px_ * texture(frame, x, y) - out) / soft) : 1.0;
+  return static_cast<float>(sides * ends);
+}
+
+void CloudBank::draw(int frame, ImageView<float> rgb) const noexcept {
+  const double reach = (kSoft + kRagged) * unit_px_;
+  const double aside = (kSoft + kLobes) * unit_px_;
+  const int first_row = std::clamp(static_cast<int>(top_ - reach), 0, rgb.rows);
+  const int end_row = std::clamp(static_cast<int>(bottom_ + reach) + 1, 0, rgb.rows);
+  const int first_col = std::clamp(static_cast<int>(left(frame) - aside), 0, rgb.cols);
+  const int end_col = std::clamp(static_cast<int>(left(frame) + width_px_ + aside) + 1, 0, rgb.cols);
+  for (int r = first_row; r < end_row; ++r)
+    for (int c = first_col; c < end_col; ++c) {
+      const float share = cover(frame, c + 0.5, r + 0.5);
+      if (share <= 0) continue;
+      // Lit from above, darker underneath.
+      const float down = static_cast<float>((r - top_) / (bottom_ - top_));
+      const float level = 226 - 26 * std::clamp(down, -0.5f, 1.5f) + 44 * (texture(frame, c, r) - 0.5f);
+      float* pixel = rgb.row(r) + 3 * c;
+      pixel[0] += share * (level - 3 - pixel[0]);
+      pixel[1] += share * (level - pixel[1]);
+      pixel[2] += share * (level + 4 - pixel[2]);
+    }
+}
+
+}  // namespace mnemon

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cstdint>
+#include <functional>
+#include <filesystem>
+#include <memory>
+#include <vector>
+
+#include <mnemon/image/image.hpp>
+#include <mnemon/scene/scene_spec.hpp>
+#include <mnemon/sequence/sequence.hpp>
+
+namespace mnemon {
+
+/// A scene ready to be rendered, with its truth. The same spec, parameters and random number give the same
+/// bits in any order of frames and on any number of threads, which may share a scene.
+class Scene {
+ public:
+  /// \param spec    What flies where. \param set  Parameters that override those of the spec.
+  /// \param random  Draws the landscape, the colours and the wind.
+  /// \throws CallError  naming the parameter that does not exist or is out of range.
+  Scene(const SceneSpec& spec, const ParamSet& set, std::uint64_t random);
+  Scene(Scene&&) noexcept;
+  ~Scene();
+
+  [[nodiscard]] const SceneParams& params() const noexcept;
+
+  /// Truth of every frame. The box is the smallest around the sail's outline, wherever it lies; `visible` is the
+  /// share of the sail's area that is in the picture and not hidden; the kite is present where that is not 0.
+  [[nodiscard]] const Truth& truth() const noexcept;
+
+  /// An RGB picture of the frame.
+  [[nodiscard]] Image<Byte> render(int frame) const;
+
+  /// 255 where at least half of a pixel shows the sail, 0 elsewhere; one channel.
+  [[nodiscard]] Image<Byte> mask(int frame) const;
+
+  /// Everything of the sequence but its pictures; file names are those that render_sequence uses.
+  [[nodiscard]] Sequence describe() const;
+
+ private:
+  struct Parts;
+  std::unique_ptr<const Parts> parts_;
+};
+
+/// Called with the number of frames done and of all frames.
+using Progress = std::function<void(int, int)>;
+
+/// Renders all frames, masks, truth and the description into a new folder, whole or not at all.
+/// \param jobs  Threads; 0: as many as cores. \param progress  May be empty; called from any thread, one at a time.
+/// \throws CallError  where the folder is there and not empty; DataError  where writing fails.
+void render_sequence(const Scene& scene, const std::filesystem::path& folder, int jobs, const Progress& progress);
+
+}  // namespace mnemon

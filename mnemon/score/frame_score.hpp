@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <optional>
+#include <vector>
+
+#include <mnemon/score/order.hpp>
+#include <mnemon/sequence/trace.hpp>
+#include <mnemon/sequence/truth.hpp>
+
+namespace mnemon {
+
+/// How one frame with truth went.
+struct FrameScore {
+  int frame = 0;
+  bool scored = true;          ///< False for settling frames after a reseed, which only count towards a loss.
+  bool present = true;         ///< The truth says so.
+  bool found = false;          ///< The estimate says so, with proper finite numbers.
+  bool missing = false;        ///< The trace has no row for the frame.
+  double overlap = 0;          ///< In [0, 1].
+  double centre_error_px = 0;  ///< Infinite where not found.
+  double relative_error = 0;   ///< Centre error over the truth's size, in the truth's own axes.
+  Figure angle_error_deg;      ///< Where both boxes are turned.
+  double confidence = 1;
+};
+
+/// A run frame by frame: the frames with truth after the seed that are scored or settling, by rising frame.
+struct FrameScores {
+  int seed_frame = 0;
+  int last_frame = 0;         ///< Of truth and trace together.
+  std::vector<FrameScore> frames;
+  std::vector<int> losses;    ///< Frames with the event loss.
+  std::vector<int> reseeds;   ///< Frames with the event reseed.
+};
+
+/// Frames after a reseed that are not scored, so that a fresh start does not flatter.
+inline constexpr int kRestartSettle = 10;
+
+/// Whether an estimate claims the target and gives a box that can be scored.
+[[nodiscard]] bool is_found(const TraceRow& row) noexcept;
+
+/// Compares a found estimate with truth whose target is present.
+[[nodiscard]] FrameScore compare(const TruthRow& truth, const TraceRow& estimate) noexcept;
+
+/// Scores a trace frame by frame. A frame with truth and no row counts as not found.
+/// \param trace    At least one row; the seed frame is its seed row, or else its first.
+/// \param last     The last frame of the run, where it is to end before truth and trace do.
+/// \throws CallError  where the trace has no row up to `last`.
+[[nodiscard]] FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<int> last = {});
+
+}  // namespace mnemon

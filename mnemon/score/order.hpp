@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <optional>
+#include <span>
+#include <vector>
+/// \file
+/// Means and order statistics. Nothing stands for a figure with an empty denominator.
+namespace mnemon {
+
+/// A figure that is null where there is nothing to work it out from.
+using Figure = std::optional<double>;
+
+[[nodiscard]] Figure mean(std::span<const double> values) noexcept;
+
+/// The value below which a share lies, linearly between order statistics: the smallest for 0, the largest for 1.
+/// \param share  In [0, 1].
+[[nodiscard]] Figure percentile(std::span<const double> values, double share);
+
+/// The middle value, or the mean of the middle two.
+[[nodiscard]] Figure median(std::span<const double> values);
+
+/// part / whole; null where `whole` is 0.
+[[nodiscard]] Figure ratio(double part, double whole) noexcept;
+
+/// The mean of those figures that are not null, and how many that were.
+struct KnownMean {
+  Figure mean;
+  int count = 0;
+};
+[[nodiscard]] KnownMean mean_of_known(std::span<const Figure> figures);
+
+/// Values this close count as equal, so that rounding does not decide a threshold.
+inline constexpr double kThresholdSlack = 1e-9;
+
+/// value > threshold, and not merely by rounding.
+[[nodiscard]] constexpr bool exceeds(double value, double threshold) noexcept {
+  return value > threshold + kThresholdSlack;
+}
+
+/// value >= threshold, or short of it merely by rounding.
+[[nodiscard]] constexpr bool reaches(double value, double threshold) noexcept {
+  return value >= threshold - kThresholdSlack;
+}
+
+}  // namespace mnemon

@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/score/run_score.hpp>
+
+#include <algorithm>
+
+#include <mnemon/score/curves.hpp>
+
+namespace mnemon {
+namespace {
+
+void add_counts(std::span<const FrameScore> frames, RunScore& score) {
+  score.scored_frames = static_cast<int>(frames.size());
+  score.present_frames = static_cast<int>(std::ranges::count(frames, true, &FrameScore::present));
+  score.absent_frames = score.scored_frames - score.present_frames;
+  score.found_frames = static_cast<int>(std::ranges::count(frames, true, &FrameScore::found));
+  score.missing_frames = static_cast<int>(std::ranges::count(frames, true, &FrameScore::missing));
+}
+
+void add_place_figures(std::span<const FrameScore> frames, RunScore& score) {
+  std::vector<double> overlaps;
+  std::vector<double> errors;
+  std::vector<double> relative;
+  std::vector<double> found_errors;
+  std::vector<double> angles;
+  for (const FrameScore& frame : frames) {
+    if (!frame.present) continue;
+    overlaps.push_back(frame.overlap);
+    errors.push_back(frame.centre_error_px);
+    relative.push_back(frame.relative_error);
+    if (frame.found) found_errors.push_back(frame.centre_error_px);
+    if (frame.angle_error_deg) angles.push_back(*frame.angle_error_deg);
+  }
+  score.mean_overlap = mean(overlaps);
+  score.success_curve = success_curve(overlaps);
+  score.success_area = area(score.success_curve);
+  score.success_at_half = at_step(score.success_curve, 50);
+  score.success_at_three_quarters = at_step(score.success_curve, 75);
+  score.centre_curve = centre_curve(errors);
+  score.hit_rate_20 = at_step(score.centre_curve, 20);
+  score.relative_centre_curve = relative_centre_curve(relative);
+  score.relative_centre_area = area(score.relative_centre_curve);
+  score.median_centre_error = median(found_errors);
+  score.found_share = ratio(static_cast<double>(found_errors.size()), static_cast<double>(overlaps.size()));
+  score.angle_frames = static_cast<int>(angles.size());
+  score.angle_error_mean = mean(angles);
+  score.angle_error_median = median(angles);
+}
+
+void add_presence(std::span<const FrameScore> frames, RunScore& score) {
+  score.holds = holds(frames);
+  score.hold_curve = hold_curve(frames);
+  score.best_f = best_f(score.hold_curve);
+  const auto rightly_absent = std::ranges::count_if(frames, [](const FrameScore& f) { return !f.present && !f.found; });
+  score.absence_rate = ratio(static_cast<double>(rightly_absent), score.absent_frames);
+}
+
+void add_returns(std::span<const FrameScore> frames, std::span<const int> restarts, RunScore& score) {
+  score.returns = find_returns(frames, restarts);
+  std::vector<double> waits;
+  for (const Return& back : score.returns)
+    if (back.returned) waits.push_back(*back.frames);
+  score.returned_share = ratio(static_cast<double>(waits.size()), static_cast<double>(score.returns.size()));
+  score.frames_to_return = median(waits);
+}
+
+void add_restarts(const FrameScores& scores, RunScore& score) {
+  score.restarts = static_cast<int>(scores.reseeds.size());
+  score.restarts_per_1000 = ratio(1000.0 * score.restarts, scores.last_frame - scores.seed_frame);
+  score.held_overlap = held_overlap(scores);
+  score.stretches = find_stretches(scores);
+  score.survival = survival_curve(score.stretches);
+  score.median_hold = median_hold(score.survival);
+}
+
+void add_speed(const Trace& trace, int seed_frame, RunScore& score) {
+  const TraceRow* seed = trace.find(seed_frame);
+  const Figure seed_ms = seed != nullptr ? seed->step_ms : std::nullopt;
+  score.speed = summarise_speed(step_times(trace, seed_frame), seed_ms);
+  double after = 0;
+  double skipped = 0;
+  for (const TraceRow& row : trace.rows) {
+    after += row.frame > seed_frame ? 1 : 0;
+    skipped += row.frame > seed_frame && row.event == Event::skip ? 1 : 0;
+  }
+  score.skipped_share = ratio(skipped, after);
+}
+
+Trace up_to(const Trace& trace, std::optional<int> last) {
+  Trace kept;
+  for (const TraceRow& row : trace.rows)
+    if (!last || row.frame <= *last) kept.rows.push_back(row);
+  return kept;
+}
+
+}  // namespace
+
+RunScore score_run(const Truth& truth, const Trace& trace, const ScoreOptions& options) {
+  const FrameScores scores = score_frames(truth, trace, options.last);
+  std::vector<FrameScore> scored = scores.frames;
+  std::erase_if(scored, [](const FrameScore& frame) { return !frame.scored; });
+  const bool restarted = !scores.losses.empty() || !scores.reseeds.empty();
+  RunScore score;
+  score.help = options.help.value_or(restarted ? Help::restart : Help::unaided);
+  score.seed_frame = scores.seed_frame;
+  add_counts(scored, score);
+  add_place_figures(scored, score);
+  add_presence(scored, score);
+  add_returns(scored, scores.losses, score);
+  if (score.help == Help::restart)
+    add_restarts(scores, score);
+  else
+    score.losses = summarise_losses(scored, scores.seed_frame);
+  add_speed(up_to(trace, options.last), scores.seed_frame, score);
+  return score;
+}
+
+}  // namespace mnemon

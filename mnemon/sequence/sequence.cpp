@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/sequence/sequence.hpp>
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cstdint>
+#include <cstring>
+#include <sstream>
+
+#include <mnemon/base/nearest_name.hpp>
+#include <mnemon/base/random.hpp>
+#include <mnemon/base/whole_file.hpp>
+#include <mnemon/sequence/toml_file.hpp>
+
+namespace mnemon {
+namespace fs = std::filesystem;
+namespace {
+
+constexpr std::string_view kFormat = "mnemon-sequence/1";
+constexpr std::string_view kFileName = "sequence.toml";
+
+constexpr std::array<std::string_view, 14> kTags{
+    "occlusion", "out-of-view", "scale",     "rotation", "aspect", "deformation",   "blur",
+    "fast",      "light",       "lookalike", "clutter",  "small",  "camera-motion", "noise"};
+
+void check_tag(const std::string& tag, const Place& place) {
+  if (std::ranges::find(kTags, tag) != kTags.end()) return;
+  const std::vector<std::string> known(kTags.begin(), kTags.end());
+  throw DataError(place, fmt::format("'{}' is not a tag{}", tag, name_hint(tag, known)));
+}
+
+TagSpan parse_span(const TomlTable& table) {
+  table.allow_only({"tag", "from", "to"});
+  TagSpan span{table.text("tag"), table.whole("from"), table.whole("to")};
+  check_tag(span.tag, table.place("tag"));
+  if (span.to < span.from)
+    throw DataError(table.place("to"), fmt::format("the span ends at {} before it begins at {}", span.to, span.from));
+  return span;
+}
+
+CameraFacts parse_camera(const TomlTable& table) {
+  table.allow_only({"focal_px", "centre_px"});
+  const auto centre = table.numbers("centre_px", 2);
+  return {table.positive("focal_px"), {centre[0], centre[1]}};
+}
+
+TargetFacts parse_target(const TomlTable& table) {
+  table.allow_only({"label", "diameter_mm"});
+  TargetFacts target;
+  if (table.has("label")) target.label = table.text("label");
+  if (table.has("diameter_mm")) target.diameter_mm = table.positive("diameter_mm");
+  return target;
+}
+
+Sequence parse_description(const fs::path& file) {
+  const TomlFile toml(file);
+  const TomlTable root = toml.root();
+  root.check_format(kFormat);
+  root.allow_only({"format", "title", "frames", "rate_hz", "truth", "masks", "tags", "span", "camera", "target"});
+  Sequence sequence;
+  sequence.folder = file.has_parent_path() ? file.parent_path() : ".";
+  sequence.frames = root.text("frames");
+  if (root.has("title")) sequence.title = root.text("title");
+  if (root.has("rate_hz")) sequence.rate_hz = root.positive("rate_hz");
+  if (root.has("truth")) sequence.truth_file = root.text("truth");
+  if (root.has("masks")) sequence.masks = root.text("masks");
+  if (root.has("tags")) sequence.tags = root.texts("tags");
+  for (const std::string& tag : sequence.tags) check_tag(tag, root.place("tags"));
+  for (const TomlTable& span : root.tables("span")) sequence.spans.push_back(parse_span(span));
+  if (root.has("camera")) sequence.camera = parse_camera(root.table("camera"));
+  if (root.has("target")) sequence.target = parse_target(root.table("target"));
+  return sequence;
+}
+
+std::string quoted(const std::string& text) {
+  std::ostringstream out;
+  out << toml::value<std::string>(text);
+  return out.str();
+}
+
+std::string description_text(const Sequence& sequence) {
+  std::string text = fmt::format("format  = \"{}\"\ntitle   = {}\nframes  = {}\nrate_hz = {}\n", kFormat,
+                                 quoted(sequence.title), quoted(sequence.frames), sequence.rate_hz);
+  if (!sequence.truth_file.empty()) text += fmt::format("truth   = {}\n", quoted(sequence.truth_file));
+  if (!sequence.masks.empty()) text += fmt::format("masks   = {}\n", quoted(sequence.masks));
+  text += "tags    = [";
+  for (const std::string& tag : sequence.tags) text += (tag == sequence.tags.front() ? "" : ", ") + quoted(tag);
+  text += "]\n";
+  for (const TagSpan& span : sequence.spans)
+    text += fmt::format("\n[[span]]\ntag  = {}\nfrom = {}\nto   = {}\n", quoted(span.tag), span.from, span.to);
+  if (sequence.camera)
+    text += fmt::format("\n[camera]\nfocal_px  = {}\ncentre_px = [{}, {}]\n", sequence.camera->focal_px,
+                        sequence.camera->centre_px.x, sequence.camera->centre_px.y);
+  if (sequence.target) {
+    text += fmt::format("\n[target]\nlabel = {}\n", quoted(sequence.target->label));
+    if (sequence.target->diameter_mm) text += fmt::format("diameter_mm = {}\n", *sequence.target->diameter_mm);
+  }
+  return text;
+}
+
+// Eight bytes at a time: reading the files, not this, is what takes the time.
+void stir(std::uint64_t& state, std::string_view bytes) {
+  state = mix_bits(state ^ bytes.size());
+  for (std::size_t i = 0; i < bytes.size(); i += 8) {
+    std::uint64_t word = 0;
+    std::memcpy(&word, bytes.data() + i, std::min<std::size_t>(8, bytes.size() - i));
+    state = mix_bits(state ^ word) + 0x9e3779b97f4a7c15ULL;
+  }
+}
+
+}  // namespace
+
+std::span<const std::string_view> known_tags() noexcept { return kTags; }
+
+Sequence read_sequence(const fs::path& path) {
+  std::error_code code;
+  if (!fs::exists(path, code))
+    throw CallError(fmt::format("{}: there is no such sequence; give a folder with a sequence.toml, or a folder of "
+                                "pictures",
+                                path.string()));
+  const bool is_folder = fs::is_directory(path, code);
+  const fs::path description = is_folder ? path / kFileName : path;
+  Sequence sequence;
+  if (fs::exists(description, code)) {
+    if (description.filename() != kFileName)
+      throw CallError(fmt::format("{}: is no sequence; give a folder with a sequence.toml, or a folder of pictures",
+                                  path.string()));
+    sequence = parse_description(description);
+  } else {
+    sequence.folder = path;
+  }
+  sequence.name = fs::weakly_canonical(sequence.folder).filename().string();
+  if (sequence.title.empty()) sequence.title = sequence.name;
+  if (!sequence.truth_file.empty()) sequence.truth = read_truth(sequence.folder / sequence.truth_file);
+  return sequence;
+}
+
+std::vector<fs::path> frame_files(const Sequence& sequence) {
+  return sequence.frames.empty() ? pictures_in(sequence.folder) : pictures_like(sequence.folder / sequence.frames);
+}
+
+std::unique_ptr<FrameSource> open_frames(const Sequence& sequence) {
+  return open_pictures(frame_files(sequence), sequence.rate_hz);
+}
+
+void write_sequence(const Sequence& sequence, const fs::path& folder) {
+  if (!sequence.truth_file.empty()) write_file(folder / sequence.truth_file, truth_text(sequence.truth));
+  write_file(folder / kFileName, description_text(sequence));
+}
+
+std::string fingerprint(const Sequence& sequence) {
+  std::uint64_t state = 1;
+  stir(state, description_text(sequence));
+  stir(state, truth_text(sequence.truth));
+  for (const fs::path& file : frame_files(sequence)) stir(state, read_file(file));
+  return fmt::format("{:016x}", state);
+}
+
+}  // namespace mnemon

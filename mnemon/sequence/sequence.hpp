@@ -1,0 +1,72 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <filesystem>
+#include <memory>
+#include <optional>
+#include <span>
+#include <string>
+#include <vector>
+
+#include <mnemon/media/frame_source.hpp>
+#include <mnemon/sequence/truth.hpp>
+
+namespace mnemon {
+
+/// Frames over which a tag holds, both ends included.
+struct TagSpan {
+  std::string tag;
+  int from = 0;
+  int to = 0;
+  bool operator==(const TagSpan&) const = default;
+};
+
+/// What position from size needs of the camera.
+struct CameraFacts {
+  double focal_px = 0;
+  Point centre_px;
+};
+
+/// What is known of the target.
+struct TargetFacts {
+  std::string label;
+  std::optional<double> diameter_mm;
+};
+
+/// A sequence as its `sequence.toml` describes it, or a plain folder of pictures.
+struct Sequence {
+  std::string name;              ///< The folder's own name.
+  std::filesystem::path folder;  ///< Where it is.
+  std::string title;
+  std::string frames;            ///< A pattern such as `frames/%06d.png`, from the folder; empty: all pictures in it.
+  double rate_hz = 30;
+  std::string truth_file;        ///< From the folder; empty where there is no truth.
+  std::string masks;             ///< A pattern; empty where there are no masks.
+  std::vector<std::string> tags;
+  std::vector<TagSpan> spans;
+  std::optional<CameraFacts> camera;
+  std::optional<TargetFacts> target;
+  Truth truth;                   ///< Empty where there is none.
+
+  [[nodiscard]] bool has_truth() const noexcept { return !truth.rows.empty(); }
+};
+
+/// The words for difficulties that a sequence may be tagged with.
+[[nodiscard]] std::span<const std::string_view> known_tags() noexcept;
+
+/// Reads a sequence. \param path  A folder with a `sequence.toml`, that file, or a folder of pictures.
+/// \throws DataError  naming file, line and column; CallError  where nothing is there.
+[[nodiscard]] Sequence read_sequence(const std::filesystem::path& path);
+
+/// The files of the frames, in order. \throws DataError  where there are none or one is missing.
+[[nodiscard]] std::vector<std::filesystem::path> frame_files(const Sequence& sequence);
+
+/// The frames, from the first.
+[[nodiscard]] std::unique_ptr<FrameSource> open_frames(const Sequence& sequence);
+
+/// Writes `sequence.toml` and, where there is truth, the truth file into `folder`.
+void write_sequence(const Sequence& sequence, const std::filesystem::path& folder);
+
+/// A number that changes when any byte of the truth, the description or a frame's file does.
+[[nodiscard]] std::string fingerprint(const Sequence& sequence);
+
+}  // namespace mnemon

@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/sequence/trace.hpp>
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <mnemon/base/number_text.hpp>
+#include <mnemon/base/whole_file.hpp>
+#include <mnemon/sequence/box_columns.hpp>
+#include <mnemon/sequence/csv.hpp>
+
+namespace mnemon {
+namespace {
+
+constexpr std::array<std::string_view, 5> kEvents{"", "seed", "loss", "reseed", "skip"};
+
+Event parse_event(const CsvTable& table, int row, int column) {
+  const auto at = std::ranges::find(kEvents, table.text(row, column));
+  if (at != kEvents.end()) return static_cast<Event>(at - kEvents.begin());
+  throw DataError(table.place(row, column), fmt::format("'{}' is no event; an event is seed, loss, reseed, skip or "
+                                                        "empty",
+                                                        table.text(row, column)));
+}
+
+// What the optional columns of a trace say.
+struct Extras {
+  explicit Extras(const CsvTable& table)
+      : confidence(table.column("confidence")), step_ms(table.column("step_ms")), event(table.column("event")) {}
+
+  void read_into(const CsvTable& table, int row, TraceRow& read) const {
+    if (!table.is_empty(row, confidence)) read.confidence = table.number(row, *confidence);
+    if (!table.is_empty(row, step_ms)) read.step_ms = table.number(row, *step_ms);
+    if (event) read.event = parse_event(table, row, *event);
+  }
+
+  std::optional<int> confidence;
+  std::optional<int> step_ms;
+  std::optional<int> event;
+};
+
+bool is_finite(const OrientedBox& oriented) {
+  const Box& box = oriented.box;
+  return std::isfinite(box.x) && std::isfinite(box.y) && std::isfinite(box.w) && std::isfinite(box.h) &&
+         std::isfinite(oriented.angle_deg);
+}
+
+}  // namespace
+
+std::string_view event_name(Event event) noexcept { return kEvents[static_cast<std::size_t>(event)]; }
+
+const TraceRow* Trace::find(int frame) const noexcept {
+  const auto at = std::ranges::lower_bound(rows, frame, {}, &TraceRow::frame);
+  return at != rows.end() && at->frame == frame ? &*at : nullptr;
+}
+
+Trace read_trace(const std::filesystem::path& file) { return parse_trace(read_file(file), file); }
+
+Trace parse_trace(std::string_view text, const std::filesystem::path& file) {
+  const CsvTable table(text, file);
+  const BoxColumns columns(table);
+  const Extras extras(table);
+  Trace trace;
+  bool seeded = false;
+  for (const int row : rows_by_frame(table, columns.frame)) {
+    TraceRow read;
+    read.frame = table.index(row, columns.frame);
+    read.box = columns.box(table, row);
+    if (!table.is_empty(row, columns.present)) read.present = table.flag(row, *columns.present);
+    extras.read_into(table, row, read);
+    if (read.event == Event::seed && seeded)
+      throw DataError(table.place(row, *extras.event), "a second seed row; a trace has one");
+    seeded = seeded || read.event == Event::seed;
+    trace.rows.push_back(read);
+  }
+  return trace;
+}
+
+std::string trace_text(const Trace& trace) {
+  std::string text = "frame,x,y,w,h,angle,confidence,present,step_ms,event\n";
+  for (const TraceRow& row : trace.rows)
+    text += fmt::format("{},{},{},{},{},{}\n", row.frame, is_finite(row.box) ? box_text(row.box) : ",,,,",
+                        std::isfinite(row.confidence) ? number_text(row.confidence) : "", row.present ? 1 : 0,
+                        row.step_ms ? number_text(*row.step_ms) : "", event_name(row.event));
+  return text;
+}
+
+}  // namespace mnemon

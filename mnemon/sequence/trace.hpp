@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <mnemon/geometry/oriented_box.hpp>
+
+namespace mnemon {
+
+/// What happened on a frame besides following.
+enum class Event { none, seed, loss, reseed, skip };
+
+/// The word for an event; empty for none.
+[[nodiscard]] std::string_view event_name(Event event) noexcept;
+
+/// What a tracker answered for one frame.
+struct TraceRow {
+  int frame = 0;
+  OrientedBox box;  ///< May hold anything where the target is not held to be present.
+  double confidence = 1;
+  bool present = true;
+  std::optional<double> step_ms;  ///< For a seed row, what seeding took.
+  Event event = Event::none;
+  bool operator==(const TraceRow&) const = default;
+};
+
+/// The answers of one tracker over one sequence, by rising frame.
+struct Trace {
+  std::vector<TraceRow> rows;
+
+  /// The row of that frame, or null.
+  [[nodiscard]] const TraceRow* find(int frame) const noexcept;
+};
+
+/// Reads a trace: columns frame, x, y, w, h and optionally angle, confidence, present, step_ms, event, so that
+/// the results of any program can be read.
+/// \throws DataError  naming file, line and column.
+[[nodiscard]] Trace read_trace(const std::filesystem::path& file);
+
+/// The same from text; `file` is what messages call it.
+[[nodiscard]] Trace parse_trace(std::string_view text, const std::filesystem::path& file);
+
+/// The text of a trace; numbers read back exactly, numbers that are not finite become empty fields.
+[[nodiscard]] std::string trace_text(const Trace& trace);
+
+}  // namespace mnemon

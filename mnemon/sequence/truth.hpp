@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <filesystem>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <mnemon/geometry/oriented_box.hpp>
+
+namespace mnemon {
+
+/// The right answer for one frame.
+struct TruthRow {
+  int frame = 0;
+  OrientedBox box;     ///< Meaningless where the target is not present.
+  bool present = true;
+  double visible = 1;  ///< Share of the target that can be seen, in [0, 1].
+  bool operator==(const TruthRow&) const = default;
+};
+
+/// Truth by frame, in rising order. A frame without a row has no truth and is not scored.
+struct Truth {
+  std::vector<TruthRow> rows;
+
+  /// The row of that frame, or null.
+  [[nodiscard]] const TruthRow* find(int frame) const noexcept;
+  /// The first row with the target present, or null.
+  [[nodiscard]] const TruthRow* first_present() const noexcept;
+};
+
+/// Reads `truth.csv`: columns frame, x, y, w, h and optionally angle, present, visible. A row that calls the
+/// target present without a proper, finite box is no truth and left out.
+/// \throws DataError  naming file, line and column.
+[[nodiscard]] Truth read_truth(const std::filesystem::path& file);
+
+/// The same from text; `file` is what messages call it.
+[[nodiscard]] Truth parse_truth(std::string_view text, const std::filesystem::path& file);
+
+/// The text of `truth.csv`; numbers read back exactly.
+[[nodiscard]] std::string truth_text(const Truth& truth);
+
+}  // namespace mnemon

@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/catalogue.hpp>
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/nearest_name.hpp>
+#include <mnemon/track/corr/plain.hpp>
+
+namespace mnemon {
+
+Catalogue Catalogue::standard() {
+  Catalogue catalogue;
+  catalogue.add(tracker_entry<CorrPlain, CorrPlainParams>(
+      "corr-plain", "corr", "Adaptive single-channel correlation filter of fixed size.",
+      "Bolme, Beveridge, Draper and Lui: Visual object tracking using adaptive correlation filters. CVPR 2010"));
+  return catalogue;
+}
+
+void Catalogue::add(TrackerEntry entry) {
+  if (std::ranges::find(entries_, entry.name, &TrackerEntry::name) != entries_.end())
+    throw CallError(fmt::format("there is a tracker '{}' already", entry.name));
+  entries_.push_back(std::move(entry));
+}
+
+const TrackerEntry& Catalogue::entry(std::string_view name) const {
+  const auto at = std::ranges::find(entries_, name, &TrackerEntry::name);
+  if (at != entries_.end()) return *at;
+  std::vector<std::string> names;
+  for (const TrackerEntry& entry : entries_) names.push_back(entry.name);
+  throw CallError(fmt::format("there is no tracker '{}'{}", name, name_hint(name, names)));
+}
+
+std::unique_ptr<Tracker> Catalogue::make(std::string_view name, const ParamSet& params) const {
+  return entry(name).make(params);
+}
+
+}  // namespace mnemon

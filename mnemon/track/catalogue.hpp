@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <functional>
+#include <memory>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <mnemon/base/params.hpp>
+#include <mnemon/track/tracker.hpp>
+
+namespace mnemon {
+
+/// What can be known of a kind of tracker without running it.
+struct TrackerEntry {
+  std::string name;
+  std::string family;   ///< Such as `corr`, `shift`.
+  std::string summary;  ///< One sentence.
+  std::string paper;    ///< Authors, year, where.
+  Schema schema;
+  std::function<std::unique_ptr<Tracker>(const ParamSet&)> make;
+};
+
+/// The entry of a tracker class `T` whose parameter struct is `P` and which is made as `T(P)`.
+template <class T, class P>
+[[nodiscard]] TrackerEntry tracker_entry(std::string name, std::string family, std::string summary,
+                                         std::string paper) {
+  auto make = [name](const ParamSet& params) -> std::unique_ptr<Tracker> {
+    return std::make_unique<T>(bound_params<P>(params, name));
+  };
+  return {std::move(name), std::move(family), std::move(summary), std::move(paper), schema_of<P>(), std::move(make)};
+}
+
+/// The trackers there are, by name. A program may add its own.
+class Catalogue {
+ public:
+  /// The trackers of the library.
+  [[nodiscard]] static Catalogue standard();
+
+  /// \throws CallError  where the name is taken.
+  void add(TrackerEntry entry);
+
+  [[nodiscard]] const std::vector<TrackerEntry>& entries() const noexcept { return entries_; }
+
+  /// \throws CallError  where there is no such tracker, naming the nearest.
+  [[nodiscard]] const TrackerEntry& entry(std::string_view name) const;
+
+  /// A tracker with these parameters, the rest at their defaults.
+  /// \throws CallError  where there is no such tracker or parameter, or a value is not allowed.
+  [[nodiscard]] std::unique_ptr<Tracker> make(std::string_view name, const ParamSet& params) const;
+
+ private:
+  std::vector<TrackerEntry> entries_;
+};
+
+}  // namespace mnemon

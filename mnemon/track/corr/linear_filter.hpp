@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <mnemon/image/image.hpp>
+#include <mnemon/signal/stack_transform.hpp>
+
+namespace mnemon {
+
+/// A filter whose response to the patches it has learnt is a narrow Gaussian on the middle sample: the ratio of a
+/// running numerator and denominator over the Fourier domain. Learning and responding allocate nothing.
+/// Source: Bolme, Beveridge, Draper and Lui, CVPR 2010, sections 3.2 to 3.4; ours adds the regulariser to the
+/// denominator.
+class LinearFilter {
+ public:
+  LinearFilter() : LinearFilter(8, 8, 1, 0.01) {}
+
+  /// \param rows, cols    Size of a patch. \param goal_sigma  Width of the wanted peak, samples, above 0.
+  /// \param regulariser   Added to the power at every frequency; patches of power 1 on average are expected.
+  LinearFilter(int rows, int cols, double goal_sigma, double regulariser);
+
+  /// Moves the filter towards one that answers this patch. \param rate  From 0 (not at all) to 1 (forget all else).
+  void learn(ImageView<const float> patch, float rate) noexcept;
+
+  /// The response to a patch; it holds until the next call.
+  [[nodiscard]] ImageView<const float> respond(ImageView<const float> patch) noexcept;
+
+  /// The filter as a picture: what the patch is correlated with, its middle on the middle sample.
+  [[nodiscard]] Image<float> picture() const;
+
+ private:
+  StackTransform transform_;
+  float regulariser_;
+  Image<Complex> goal_;
+  Image<Complex> numerator_;
+  Image<float> denominator_;
+  Image<Complex> filter_;    // numerator over denominator, conjugated as the response needs it
+  Image<Complex> spectrum_;  // of the patch at hand, then of its response
+  Image<float> response_;
+};
+
+}  // namespace mnemon

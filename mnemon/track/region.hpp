@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <variant>
+#include <vector>
+
+#include <mnemon/geometry/oriented_box.hpp>
+#include <mnemon/geometry/polygon.hpp>
+#include <mnemon/image/frame.hpp>
+
+namespace mnemon {
+
+/// Places on the target and places off it.
+struct PointMarks {
+  std::vector<Point> include;
+  std::vector<Point> exclude;
+};
+
+/// What marks the target on the seed frame. A mask is a view of one channel, as large as the frame, whose
+/// non-zero pixels are the target; it need only last for the call.
+using Region = std::variant<Box, OrientedBox, Polygon, ImageView<const Byte>, PointMarks>;
+
+/// The smallest upright box around the region. \param size  Of the frame.
+/// \throws CallError  where the region has no area, a number is not finite, a mask has another size or is empty,
+///                    or the box has nothing in common with the frame.
+[[nodiscard]] Box enclosing_box(const Region& region, FrameSize size);
+
+}  // namespace mnemon

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/tracker.hpp>
+
+#include <fmt/format.h>
+
+#include <mnemon/base/error.hpp>
+
+namespace mnemon {
+
+Estimate Tracker::seed(const Frame& frame, const Region& region) {
+  if (frame.rgb.empty() || frame.rgb.channels != 3)
+    throw CallError("a tracker needs frames with at least one pixel and three channels (RGB)");
+  const Box box = enclosing_box(region, frame.size());
+  const Estimate estimate = do_seed(frame, region, box);
+  seed_size_ = frame.size();
+  return estimate;
+}
+
+Estimate Tracker::follow(const Frame& frame) {
+  if (!seed_size_) throw CallError("the tracker has no target yet; seed it first");
+  if (frame.size() != *seed_size_ || frame.rgb.channels != 3)
+    throw CallError(fmt::format("frame {} is {} x {} with {} channels; the seed frame was {} x {} with 3", frame.index,
+                                frame.rgb.cols, frame.rgb.rows, frame.rgb.channels, seed_size_->width,
+                                seed_size_->height));
+  return do_follow(frame);
+}
+
+}  // namespace mnemon

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <optional>
+#include <string_view>
+#include <vector>
+
+#include <mnemon/image/frame.hpp>
+#include <mnemon/track/region.hpp>
+
+namespace mnemon {
+
+/// A tracker's answer for one frame.
+struct Estimate {
+  OrientedBox box;         ///< Where the target is held to be, px; angle 0 for trackers of upright boxes.
+  double confidence = 0;   ///< In [0, 1].
+  bool present = true;     ///< Whether the target is held to be in the picture; if not, `box` is a guess.
+};
+
+/// A named inner picture of a tracker's last step: one channel of numbers, or RGB from 0 to 255.
+struct Stage {
+  std::string_view name;
+  ImageView<const float> picture;
+};
+
+/// Follows one target: call `seed` with a frame and a region, then `follow` with each later frame; `seed` again
+/// starts afresh as if the tracker were new. A lost target is an estimate with `present` false, never an
+/// exception. After seeding, `follow` allocates nothing. A tracker serves one thread at a time.
+class Tracker {
+ public:
+  Tracker() = default;
+  Tracker(const Tracker&) = delete;
+  Tracker& operator=(const Tracker&) = delete;
+  virtual ~Tracker() = default;
+
+  /// Starts from a frame and a region of it. \returns  The estimate for that frame.
+  /// \throws CallError  where the frame is empty or not RGB, or the region has no area or lies outside it;
+  ///                    the tracker is then as it was before.
+  Estimate seed(const Frame& frame, const Region& region);
+
+  /// The estimate for the next frame.
+  /// \throws CallError  where the tracker was not seeded or the frame has another size than the seed frame.
+  Estimate follow(const Frame& frame);
+
+  /// The inner pictures of the last step, for looking at. They hold until the next call. Stages are worked out
+  /// here where following does not need them, so this may allocate.
+  [[nodiscard]] std::vector<Stage> stages() { return do_stages(); }
+
+ private:
+  /// \param box  The smallest upright box around `region`, checked.
+  virtual Estimate do_seed(const Frame& frame, const Region& region, const Box& box) = 0;
+  virtual Estimate do_follow(const Frame& frame) = 0;
+  virtual std::vector<Stage> do_stages() { return {}; }
+
+  std::optional<FrameSize> seed_size_;
+};
+
+}  // namespace mnemon
