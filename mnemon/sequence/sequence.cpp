@@ -7,7 +7,6 @@
 #include <array>
 #include <cstdint>
 #include <cstring>
-#include <sstream>
 
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/random.hpp>
@@ -74,10 +73,17 @@ Sequence parse_description(const fs::path& file) {
   return sequence;
 }
 
+// A basic string of TOML.
 std::string quoted(const std::string& text) {
-  std::ostringstream out;
-  out << toml::value<std::string>(text);
-  return out.str();
+  std::string out = "\"";
+  for (const char c : text) {
+    if (c == '"' || c == '\\') out += '\\';
+    if (static_cast<unsigned char>(c) < 0x20)
+      out += fmt::format("\\u{:04X}", c);
+    else
+      out += c;
+  }
+  return out + "\"";
 }
 
 std::string description_text(const Sequence& sequence) {

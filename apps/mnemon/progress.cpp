@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: MIT
+#include "progress.hpp"
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <cstdio>
+
+namespace mnemon::app {
+namespace {
+
+constexpr double kRefreshMs = 100;
+
+std::string left_text(double elapsed_ms, int done, int total) {
+  if (done <= 0 || total <= 0) return "";
+  const int seconds = static_cast<int>(elapsed_ms / done * (total - done) / 1000 + 0.5);
+  return seconds >= 60 ? fmt::format(", {} min {:02d} s left", seconds / 60, seconds % 60)
+                       : fmt::format(", {} s left", seconds);
+}
+
+}  // namespace
+
+ProgressLine::ProgressLine(std::string what) : what_(std::move(what)), on_terminal_(::isatty(STDERR_FILENO) == 1) {}
+
+void ProgressLine::show(int done, int total, const std::string& at) {
+  const double now_ms = stopwatch_.elapsed_ms();
+  if (!on_terminal_ || (done < total && now_ms - last_ms_ < kRefreshMs)) return;
+  last_ms_ = now_ms;
+  shown_ = true;
+  const std::string of = total > 0 ? fmt::format(" of {}", total) : "";
+  fmt::print(stderr, "\r\033[K{}: {}{}{}{}", what_, done, of, left_text(now_ms, done, total),
+             at.empty() ? "" : "  " + at);
+  std::fflush(stderr);
+}
+
+ProgressLine::~ProgressLine() {
+  if (!shown_) return;
+  std::fputs("\r\033[K", stderr);
+  std::fflush(stderr);
+}
+
+}  // namespace mnemon::app

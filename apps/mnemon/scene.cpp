@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: MIT
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <filesystem>
+#include <memory>
+
+#include <mnemon/scene/scene.hpp>
+#include <mnemon/study/score_record.hpp>
+
+#include "progress.hpp"
+#include "verbs.hpp"
+
+namespace mnemon::app {
+namespace {
+
+struct Options {
+  std::vector<std::string> names;
+  std::filesystem::path to;
+  std::vector<std::string> set;
+  std::uint64_t random = 1;
+  int jobs = 0;
+  bool json = false;
+};
+
+std::string knob_text() {
+  std::string text = "change a knob on every scene, as name=value (repeatable):";
+  for (const Field& field : schema_of<SceneParams>().fields)
+    text += fmt::format("\n{}: {} ({} unless the scene has its own)", field.name, allowed_text(field),
+                        to_text(field.standard));
+  return text;
+}
+
+void run(const Options& options) {
+  std::vector<SceneSpec> specs;
+  for (const std::string& name : options.names) specs.push_back(demo_scene(name));
+  if (options.names.empty()) specs = demo_scenes();
+  ParamSet set;
+  for (const std::string& text : options.set) set_from_text(set, schema_of<SceneParams>(), "scene", text);
+  std::vector<Scene> scenes;  // all made before any is written, so that a wrong knob leaves nothing behind
+  for (const SceneSpec& spec : specs) scenes.emplace_back(spec, set, options.random);
+  for (const SceneSpec& spec : specs)
+    if (std::filesystem::exists(options.to / spec.name))
+      throw CallError(fmt::format("{}: is already there; name another folder with --to",
+                                  (options.to / spec.name).string()));
+  Json rows = Json::array();
+  for (std::size_t i = 0; i < scenes.size(); ++i) {
+    const std::filesystem::path folder = options.to / specs[i].name;
+    ProgressLine line("rendering " + specs[i].name);
+    render_sequence(scenes[i], folder, options.jobs, [&](int done, int total) { line.show(done, total); });
+    const auto absent = std::ranges::count(scenes[i].truth().rows, false, &TruthRow::present);
+    rows.push_back({{"name", specs[i].name}, {"folder", folder.string()}, {"frames", scenes[i].params().frames},
+                    {"absent_frames", absent}});
+    if (!options.json)
+      fmt::print("{}: {} frames, the kite hidden on {} of them\n", folder.string(), scenes[i].params().frames, absent);
+  }
+  if (options.json) fmt::print("{}\n", rows.dump(2));
+}
+
+}  // namespace
+
+void add_scene(CLI::App& program) {
+  const auto options = std::make_shared<Options>();
+  CLI::App* verb = add_verb(program, "scene", "Render sequences of the demo scenario, with exact truth.",
+                            "mnemon scene cloudbank --to mine --set hidden_frames=40 --random 7");
+  std::string names;
+  for (const SceneSpec& spec : demo_scenes()) names += (names.empty() ? "" : ", ") + spec.name;
+  verb->add_option("NAME", options->names, "which scenes (default: all): " + names);
+  verb->add_option("--to", options->to, "the folder to put the sequences into, each in one of its own")
+      ->required()->type_name("DIR");
+  verb->add_option("--set", options->set, knob_text())->type_name("KEY=VAL")->take_all()->allow_extra_args(false);
+  verb->add_option("--random", options->random, "draws other landscapes, colours and winds (default: 1)")->type_name("N");
+  verb->add_option("--jobs", options->jobs, "threads (default: as many as cores)")
+      ->type_name("N")->check(CLI::Range(1, 1024));
+  verb->add_flag("--json", options->json, "print JSON");
+  verb->callback([options] { run(*options); });
+}
+
+}  // namespace mnemon::app

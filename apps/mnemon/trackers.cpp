@@ -1,0 +1,76 @@
+// SPDX-License-Identifier: MIT
+#include <fmt/format.h>
+
+#include <memory>
+
+#include <mnemon/study/score_record.hpp>
+#include <mnemon/track/catalogue.hpp>
+
+#include "verbs.hpp"
+
+namespace mnemon::app {
+namespace {
+
+struct Options {
+  std::string name;
+  bool json = false;
+};
+
+Json value_json(const ParamValue& value) {
+  return std::visit([](const auto& v) { return Json(v); }, value);
+}
+
+Json entry_json(const TrackerEntry& entry) {
+  Json json{{"name", entry.name}, {"family", entry.family}, {"summary", entry.summary}, {"paper", entry.paper}};
+  json["parameters"] = Json::array();
+  for (const Field& field : entry.schema.fields) {
+    Json one{{"name", field.name}, {"type", type_name(field)}, {"default", value_json(field.standard)}};
+    if (std::holds_alternative<int>(field.standard) || std::holds_alternative<double>(field.standard)) {
+      one["low"] = field.range.low;
+      one["high"] = field.range.high;
+    }
+    if (!field.choices.empty()) one["choices"] = field.choices;
+    one["unit"] = field.unit;
+    one["help"] = field.help;
+    json["parameters"].push_back(one);
+  }
+  return json;
+}
+
+void print_entry(const TrackerEntry& entry) {
+  fmt::print("{}: {}\nAfter {}.\n\nParameters, for --set and plans:\n", entry.name, entry.summary, entry.paper);
+  for (const Field& field : entry.schema.fields)
+    fmt::print("  {:<14} = {:<6} {}\n  {:<23} {}\n", field.name, to_text(field.standard), allowed_text(field), "",
+               field.help);
+}
+
+void run(const Options& options) {
+  const Catalogue catalogue = Catalogue::standard();
+  if (!options.name.empty()) {
+    const TrackerEntry& entry = catalogue.entry(options.name);
+    if (options.json)
+      fmt::print("{}\n", entry_json(entry).dump(2));
+    else
+      print_entry(entry);
+    return;
+  }
+  Json all = Json::array();
+  for (const TrackerEntry& entry : catalogue.entries()) {
+    all.push_back(entry_json(entry));
+    if (!options.json) fmt::print("{:<14} {}\n{:<14} After {}.\n", entry.name, entry.summary, "", entry.paper);
+  }
+  if (options.json) fmt::print("{}\n", all.dump(2));
+}
+
+}  // namespace
+
+void add_trackers(CLI::App& program) {
+  const auto options = std::make_shared<Options>();
+  CLI::App* verb = add_verb(program, "trackers", "List the trackers, or one tracker's parameters and its paper.",
+                            "mnemon trackers corr-plain");
+  verb->add_option("NAME", options->name, "the tracker whose parameters to show (default: list all)");
+  verb->add_flag("--json", options->json, "print JSON");
+  verb->callback([options] { run(*options); });
+}
+
+}  // namespace mnemon::app

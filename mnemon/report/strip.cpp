@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/report/strip.hpp>
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include <mnemon/media/canvas.hpp>
+#include <mnemon/media/picture_file.hpp>
+#include <mnemon/report/palette.hpp>
+
+namespace mnemon {
+namespace {
+
+constexpr int kAcross = 4;
+constexpr int kGap = 6;
+constexpr int kCaption = 24;
+constexpr Ink kPaper{0.97, 0.96, 0.94};
+
+OrientedBox shrunk(const OrientedBox& full, double factor) {
+  const Box& box = full.box;
+  return {{box.x * factor, box.y * factor, box.w * factor, box.h * factor}, full.angle_deg};
+}
+
+void draw_trackers(const Study& study, int sequence, int frame, double factor, Canvas& canvas) {
+  double lost_y = 4;
+  for (const StudyRun& run : study.runs) {
+    if (run.sequence != sequence) continue;
+    const TraceRow* row = run.trace.find(frame);
+    if (row == nullptr) continue;
+    if (row->present) {
+      canvas.outline(shrunk(row->box, factor), tracker_ink(run.tracker));
+    } else {
+      canvas.label(study.trackers[run.tracker].label + ": lost", {4, lost_y}, tracker_ink(run.tracker), 12);
+      lost_y += 22;
+    }
+  }
+}
+
+}  // namespace
+
+std::vector<StripPicture> film_strip(const Study& study, int sequence) {
+  const StudySequence& shown = study.sequences[sequence];
+  std::vector<StripPicture> pictures;
+  for (const StudyPicture& kept : shown.pictures) {
+    const Image<Byte> rgb = parse_picture(kept.jpeg, fmt::format("the picture of frame {} in the study", kept.frame));
+    const double factor = static_cast<double>(rgb.cols()) / shown.size.width;
+    Canvas canvas(rgb.view());
+    const TruthRow* truth = shown.truth.find(kept.frame);
+    draw_trackers(study, sequence, kept.frame, factor, canvas);
+    if (truth != nullptr && truth->present)
+      canvas.outline(shrunk(truth->box, factor), kTruthInk, Stroke::dashed, 1.5);
+    const bool absent = truth != nullptr && !truth->present;
+    pictures.push_back({kept.frame, canvas.picture(), fmt::format("frame {}{}", kept.frame, absent ? ", absent" : "")});
+  }
+  return pictures;
+}
+
+Image<Byte> contact_sheet(const std::vector<StripPicture>& pictures) {
+  const int count = static_cast<int>(pictures.size());
+  const int across = std::min(kAcross, count);
+  const int cell_w = pictures.front().rgb.cols() + kGap;
+  const int cell_h = pictures.front().rgb.rows() + kCaption + kGap;
+  Canvas sheet((count + across - 1) / across * cell_h + kGap, across * cell_w + kGap, kPaper);
+  for (int i = 0; i < count; ++i) {
+    const Point at{double(kGap + i % across * cell_w), double(kGap + i / across * cell_h)};
+    sheet.paste(pictures[i].rgb.view(), at);
+    sheet.label(pictures[i].caption, {at.x, at.y + pictures[i].rgb.rows() + 2}, kTruthInk, 12);
+  }
+  return sheet.picture();
+}
+
+}  // namespace mnemon

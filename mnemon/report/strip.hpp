@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <string>
+#include <vector>
+
+#include <mnemon/image/image.hpp>
+#include <mnemon/study/study.hpp>
+
+namespace mnemon {
+
+/// A small picture of a frame with the truth and every tracker's estimate drawn on it.
+struct StripPicture {
+  int frame = 0;
+  Image<Byte> rgb;
+  std::string caption;  ///< The frame's number, and `absent` where the truth says so.
+};
+
+/// The kept pictures of a sequence, in order: truth white and dashed, each tracker's box in its colour, and
+/// `lost` where a tracker says that it does not see the target.
+[[nodiscard]] std::vector<StripPicture> film_strip(const Study& study, int sequence);
+
+/// The pictures side by side, four to a row. \param pictures  At least one, all of one size.
+[[nodiscard]] Image<Byte> contact_sheet(const std::vector<StripPicture>& pictures);
+
+}  // namespace mnemon

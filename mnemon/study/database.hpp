@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cstdint>
+#include <filesystem>
+#include <memory>
+#include <optional>
+#include <string>
+#include <string_view>
+
+struct sqlite3;
+struct sqlite3_stmt;
+
+namespace mnemon {
+
+/// A prepared SQL statement: bind values, then walk over its rows.
+class Statement {
+ public:
+  Statement(sqlite3* database, std::string_view sql, const std::filesystem::path& file);
+
+  /// Binds the next parameter; nothing and numbers that are not finite become NULL.
+  Statement& bind(std::int64_t value);
+  Statement& bind(int value) { return bind(std::int64_t{value}); }
+  Statement& bind(double value);
+  Statement& bind(std::optional<double> value);
+  Statement& bind(const std::string& value);
+  Statement& bind_bytes(std::string_view value);
+
+  /// Goes to the next row; false after the last. \throws DataError  where the database says so.
+  bool next();
+  /// Runs a statement without rows, and makes it ready to be bound and run again.
+  void run();
+
+  [[nodiscard]] std::int64_t whole(int column) const;
+  [[nodiscard]] double real(int column) const;  ///< NaN for NULL.
+  [[nodiscard]] std::optional<double> maybe_real(int column) const;
+  [[nodiscard]] std::string text(int column) const;
+
+ private:
+  void check(int code) const;
+
+  struct Finalizer {
+    void operator()(sqlite3_stmt* statement) const noexcept;
+  };
+  std::unique_ptr<sqlite3_stmt, Finalizer> statement_;
+  sqlite3* database_;
+  const std::filesystem::path* file_;
+  int bound_ = 0;
+};
+
+/// An SQLite file. Its errors are thrown as DataError with the file's name.
+class Database {
+ public:
+  enum class Mode { read, create };
+
+  /// \throws DataError  where it is missing (to read), or no database.
+  Database(std::filesystem::path file, Mode mode);
+
+  void run(std::string_view sql);
+  [[nodiscard]] Statement prepare(std::string_view sql);
+  [[nodiscard]] std::int64_t last_id() const;
+
+ private:
+  struct Closer {
+    void operator()(sqlite3* database) const noexcept;
+  };
+  std::filesystem::path file_;
+  std::unique_ptr<sqlite3, Closer> database_;
+};
+
+/// All or nothing: what is not committed when it ends is undone.
+class Transaction {
+ public:
+  explicit Transaction(Database& database) : database_(database) { database_.run("BEGIN IMMEDIATE"); }
+  Transaction(const Transaction&) = delete;
+  Transaction& operator=(const Transaction&) = delete;
+  ~Transaction();
+  void commit();
+
+ private:
+  Database& database_;
+  bool open_ = true;
+};
+
+}  // namespace mnemon
