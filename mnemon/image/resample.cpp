@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstddef>
 
 #include <mnemon/base/clones.hpp>
 
@@ -15,36 +16,40 @@ MNEMON_CLONES void grey_row(const Byte* __restrict rgb, float* __restrict grey, 
               0.114f * static_cast<float>(rgb[3 * i + 2]);
 }
 
-MNEMON_CLONES void set_scaled(const float* __restrict in, float weight, float* __restrict out,
-                              int count) noexcept {
-  for (int i = 0; i < count; ++i) out[i] = weight * in[i];
+// Samples down the rows of a tile of that width: every output row is its taps' rows, weighted.
+MNEMON_CLONES void blend_rows(const float* __restrict tile, int width, const int* __restrict first,
+                              const float* __restrict weights, int outputs, int taps,
+                              float* __restrict out) noexcept {
+  for (int r = 0; r < outputs; ++r) {
+    const float* row = tile + static_cast<std::ptrdiff_t>(first[r]) * width;
+    float* sum = out + static_cast<std::ptrdiff_t>(r) * width;
+    for (int i = 0; i < width; ++i) sum[i] = weights[r] * row[i];
+    for (int k = 1; k < taps; ++k) {
+      row += width;
+      const float weight = weights[k * outputs + r];
+      for (int i = 0; i < width; ++i) sum[i] += weight * row[i];
+    }
+  }
 }
 
-MNEMON_CLONES void add_scaled(const float* __restrict in, float weight, float* __restrict out,
-                              int count) noexcept {
-  for (int i = 0; i < count; ++i) out[i] += weight * in[i];
+// Turns rows into columns. Without clones: processors that gather slowly would be made to.
+void transpose(const float* __restrict in, int rows, int cols, float* __restrict out) noexcept {
+  for (int c = 0; c < cols; ++c)
+    for (int r = 0; r < rows; ++r) out[static_cast<std::ptrdiff_t>(c) * rows + r] = in[static_cast<std::ptrdiff_t>(r) * cols + c];
 }
 
-MNEMON_CLONES void add_gathered(const float* __restrict in, const int* __restrict first,
-                                const float* __restrict weights, float* __restrict out, int count) noexcept {
-  for (int i = 0; i < count; ++i) out[i] += weights[i] * in[first[i]];
+void blend(const LineTaps& taps, const float* tile, int width, float* out) noexcept {
+  blend_rows(tile, width, taps.first().data(), taps.weights(0).data(), taps.outputs(), taps.taps(), out);
 }
 
-// Grey pixels [first, first + count) of a picture's row; past the row's ends its end pixels again.
-void grey_stretch(const Byte* rgb, int cols, int first, int count, float* out) noexcept {
+// Pixels [first, first + count) of a picture's row; past the row's ends its end pixels again.
+void copy_stretch(const Byte* rgb, int cols, int first, int count, Byte* out) noexcept {
   const int left = std::clamp(-first, 0, count);
   const int right = std::clamp(first + count - cols, 0, count);
   const int inside = std::max(0, count - left - right);
-  if (inside > 0) grey_row(rgb + 3 * (first + left), out + left, inside);
-  float end = 0;
-  if (left > 0) {
-    grey_row(rgb, &end, 1);
-    std::fill_n(out, left, end);
-  }
-  if (right > 0) {
-    grey_row(rgb + 3 * (cols - 1), &end, 1);
-    std::fill_n(out + count - right, right, end);
-  }
+  std::copy_n(rgb + 3 * (first + left), 3 * inside, out + 3 * left);
+  for (int i = 0; i < left; ++i) std::copy_n(rgb, 3, out + 3 * i);
+  for (int i = count - right; i < count; ++i) std::copy_n(rgb + 3 * (cols - 1), 3, out + 3 * i);
 }
 
 }  // namespace
@@ -59,30 +64,38 @@ LineTaps::LineTaps(int outputs, double max_length)
 void LineTaps::plan(double begin, double length) noexcept {
   const double scale = length / outputs_;
   const double radius = std::max(1.0, scale);
+  // Rounded down by hand: without newer instructions std::floor is a call.
   const auto lowest = [&](int i) {
-    return static_cast<int>(std::floor(begin + (i + 0.5) * scale - radius - 0.5)) + 1;
+    const double at = begin + (i + 0.5) * scale - radius + 0.5;
+    const int towards_zero = static_cast<int>(at);
+    return towards_zero > at ? towards_zero - 1 : towards_zero;
   };
   origin_ = lowest(0);
   reach_ = lowest(outputs_ - 1) + taps_ - origin_;
   MNEMON_ASSERT(reach_ <= max_reach_);
+  const double slope = 1 / radius;
   for (int i = 0; i < outputs_; ++i) {
     const int low = lowest(i);
-    const double middle = begin + (i + 0.5) * scale;
     first_[i] = low - origin_;
-    double sum = 0;
-    for (int k = 0; k < taps_; ++k) sum += std::max(0.0, 1 - std::abs(low + k + 0.5 - middle) / radius);
+    const float before = static_cast<float>((begin + (i + 0.5) * scale - low - 0.5) * slope);  // middle to first tap
+    float sum = 0;
     for (int k = 0; k < taps_; ++k) {
-      const double weight = std::max(0.0, 1 - std::abs(low + k + 0.5 - middle) / radius);
-      weights_[static_cast<std::size_t>(k) * outputs_ + i] = static_cast<float>(weight / sum);
+      const float weight = std::max(0.0f, 1 - std::abs(static_cast<float>(k * slope) - before));
+      weights_[static_cast<std::size_t>(k) * outputs_ + i] = weight;
+      sum += weight;
     }
+    const float scale_to_one = 1 / sum;
+    for (int k = 0; k < taps_; ++k) weights_[static_cast<std::size_t>(k) * outputs_ + i] *= scale_to_one;
   }
 }
 
 GreyWindow::GreyWindow(int rows, int cols, double max_w, double max_h)
     : down_(rows, max_h),
       across_(cols, max_w),
-      tile_(static_cast<std::size_t>(down_.max_reach()) * across_.max_reach()),
-      line_(across_.max_reach()) {}
+      bytes_(3 * static_cast<std::size_t>(down_.max_reach()) * across_.max_reach()),
+      tile_(bytes_.size() / 3),
+      shrunk_(static_cast<std::size_t>(rows) * std::max(across_.max_reach(), cols)),
+      turned_(shrunk_.size()) {}
 
 void GreyWindow::sample_into(ImageView<const Byte> rgb, const Box& window, ImageView<float> out) noexcept {
   down_.plan(window.y, window.h);
@@ -90,16 +103,17 @@ void GreyWindow::sample_into(ImageView<const Byte> rgb, const Box& window, Image
   const int width = across_.reach();
   for (int r = 0; r < down_.reach(); ++r) {
     const int source = std::clamp(down_.origin() + r, 0, rgb.rows - 1);
-    grey_stretch(rgb.row(source), rgb.cols, across_.origin(), width, tile_.data() + r * width);
+    copy_stretch(rgb.row(source), rgb.cols, across_.origin(), width, bytes_.data() + 3 * static_cast<std::ptrdiff_t>(r) * width);
   }
-  for (int r = 0; r < out.rows; ++r) {
-    const float* tile = tile_.data() + static_cast<std::ptrdiff_t>(down_.first()[r]) * width;
-    set_scaled(tile, down_.weights(0)[r], line_.data(), width);
-    for (int k = 1; k < down_.taps(); ++k) add_scaled(tile + k * width, down_.weights(k)[r], line_.data(), width);
-    std::fill_n(out.row(r), out.cols, 0.0f);
-    for (int k = 0; k < across_.taps(); ++k)
-      add_gathered(line_.data() + k, across_.first().data(), across_.weights(k).data(), out.row(r), out.cols);
-  }
+  // The whole tile in one loop: rows alone are too short to vectorise well.
+  grey_row(bytes_.data(), tile_.data(), down_.reach() * width);
+  // Down, then across as another way down: on transposed rows both run along contiguous memory.
+  blend(down_, tile_.data(), width, shrunk_.data());
+  transpose(shrunk_.data(), out.rows, width, turned_.data());
+  blend(across_, turned_.data(), out.rows, shrunk_.data());
+  transpose(shrunk_.data(), out.cols, out.rows, turned_.data());
+  for (int r = 0; r < out.rows; ++r)
+    std::copy_n(turned_.data() + static_cast<std::ptrdiff_t>(r) * out.cols, out.cols, out.row(r));
 }
 
 Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols) {

@@ -59,8 +59,10 @@ class GreyWindow {
  private:
   LineTaps down_;
   LineTaps across_;
-  std::vector<float> tile_;  // grey pixels under the window
-  std::vector<float> line_;  // one output row before it is sampled across
+  std::vector<Byte> bytes_;    // pixels under the window
+  std::vector<float> tile_;    // the same in grey
+  std::vector<float> shrunk_;  // sampled down
+  std::vector<float> turned_;  // the same, columns as rows
 };
 
 /// `rgb` at another size, averaged where that is smaller. For pictures to look at.

@@ -6,14 +6,18 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstddef>
+#include <span>
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/error.hpp>
+#include <mnemon/image/arithmetic.hpp>
 
 namespace mnemon {
 namespace {
 
 constexpr int kLanes = 16;
+constexpr int kBlock = 256;
 
 MNEMON_CLONES float highest_of(const float* values, int count) noexcept {
   std::array<float, kLanes> lane;
@@ -26,28 +30,14 @@ MNEMON_CLONES float highest_of(const float* values, int count) noexcept {
   return highest;
 }
 
-struct Sums {
-  double sum = 0;
-  double squares = 0;
-};
-
-MNEMON_CLONES void add_sums(const float* values, int count, Sums& sums) noexcept {
-  std::array<float, kLanes> sum{};
-  std::array<float, kLanes> squares{};
-  int i = 0;
-  for (; i + kLanes <= count; i += kLanes)
-    for (int k = 0; k < kLanes; ++k) {
-      sum[k] += values[i + k];
-      squares[k] += values[i + k] * values[i + k];
-    }
-  for (int k = 0; i < count; ++i, ++k) {
-    sum[k] += values[i];
-    squares[k] += values[i] * values[i];
+// The stretches of a view that lie without gaps in memory: all of it, or its rows. `use(data, count)`.
+template <class Use>
+void for_each_stretch(ImageView<const float> view, Use use) {
+  if (view.is_contiguous()) {
+    use(view.data, static_cast<int>(view.size()));
+    return;
   }
-  for (int k = 0; k < kLanes; ++k) {
-    sums.sum += sum[k];
-    sums.squares += squares[k];
-  }
+  for (int r = 0; r < view.rows; ++r) use(view.row(r), view.cols);
 }
 
 void check_inside(ImageView<const float> response, Cell at) {
@@ -65,16 +55,22 @@ double parabola_peak(double before, double at, double after) noexcept {
 }  // namespace
 
 Cell highest_cell(ImageView<const float> response) noexcept {
-  Cell best;
-  float highest = response(0, 0);
-  for (int r = 0; r < response.rows; ++r) {
-    const float here = highest_of(response.row(r), response.cols);
-    if (r > 0 && !(here > highest)) continue;
-    highest = here;
-    const float* row = response.row(r);
-    best = {r, static_cast<int>(std::find(row, row + response.cols, here) - row)};
-  }
-  return best;
+  // Block by block, so that only the block that holds the peak is searched sample by sample.
+  const float* best = response.data;
+  int best_count = 1;
+  float highest = *response.data;
+  for_each_stretch(response, [&](const float* data, int count) {
+    for (int i = 0; i < count; i += kBlock) {
+      const int length = std::min(kBlock, count - i);
+      const float here = highest_of(data + i, length);
+      if (!(here > highest)) continue;
+      highest = here;
+      best = data + i;
+      best_count = length;
+    }
+  });
+  const std::ptrdiff_t at = std::find(best, best + best_count, highest) - response.data;
+  return {static_cast<int>(at / response.stride), static_cast<int>(at % response.stride)};
 }
 
 Point peak_offset(ImageView<const float> response, Cell at) {
@@ -92,25 +88,28 @@ double peak_to_sidelobe(ImageView<const float> response, Cell at, int radius) {
   check_inside(response, at);
   const int left = std::max(0, at.col - radius);
   const int right = std::min(response.cols, at.col + radius + 1);
-  Sums sums;
-  for (int r = 0; r < response.rows; ++r) {
-    const float* row = response.row(r);
-    const bool beside = r >= at.row - radius && r <= at.row + radius;
-    if (!beside) {
-      add_sums(row, response.cols, sums);
-    } else {
-      add_sums(row, left, sums);
-      add_sums(row + right, response.cols - right, sums);
+  const int top = std::max(0, at.row - radius);
+  const int bottom = std::min(response.rows, at.row + radius + 1);
+  double sum = 0;
+  double squares = 0;
+  for_each_stretch(response, [&](const float* data, int count) {
+    const std::span<const float> values(data, static_cast<std::size_t>(count));
+    sum += sum_of(values);
+    squares += sum_of_squares(values);
+  });
+  for (int r = top; r < bottom; ++r)
+    for (int c = left; c < right; ++c) {
+      sum -= response(r, c);
+      squares -= static_cast<double>(response(r, c)) * response(r, c);
     }
-  }
-  const int rows_beside = std::min(response.rows, at.row + radius + 1) - std::max(0, at.row - radius);
-  const double count = static_cast<double>(response.size()) - static_cast<double>(rows_beside) * (right - left);
+  const double count = static_cast<double>(response.size()) - static_cast<double>(bottom - top) * (right - left);
   if (count <= 0) return 0;
-  const double mean = sums.sum / count;
-  const double spread = std::sqrt(std::max(0.0, sums.squares / count - mean * mean));
+  const double mean = sum / count;
+  const double spread = std::sqrt(std::max(0.0, squares / count - mean * mean));
   const double height = response(at.row, at.col) - mean;
-  // A flat response leaves only rounding, about 1e-7 of its level.
-  return spread > 1e-6 * std::abs(mean) ? height / spread : 0;
+  // A flat rest leaves only rounding: about 1e-7 of the level and of the peak that was taken away.
+  const double rounding = 1e-6 * (std::abs(mean) + std::abs(height));
+  return spread > rounding ? height / spread : 0;
 }
 
 }  // namespace mnemon
