@@ -25,7 +25,10 @@ fs::path passing_name(fs::path path) {
 void move_into_place(const fs::path& from, const fs::path& to) {
   std::error_code code;
   fs::rename(from, to, code);
-  if (code) throw DataError({to}, "cannot be put in place: " + code.message());
+  if (!code) return;
+  std::error_code ignored;
+  fs::remove_all(from, ignored);
+  throw DataError({to}, "cannot be put in place: " + code.message());
 }
 
 }  // namespace

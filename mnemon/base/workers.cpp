@@ -12,7 +12,7 @@ namespace mnemon {
 int core_count() { return std::max(1, tbb::this_task_arena::max_concurrency()); }
 
 void for_each_index(int count, int jobs, const std::function<void(int)>& work) {
-  const int threads = jobs > 0 ? jobs : core_count();
+  const int threads = jobs > 0 ? std::min(jobs, core_count()) : core_count();
   if (threads == 1 || count <= 1) {
     for (int i = 0; i < count; ++i) work(i);
     return;

@@ -40,7 +40,8 @@ class Catalogue {
   /// \throws CallError  where the name is taken.
   void add(TrackerEntry entry);
 
-  [[nodiscard]] const std::vector<TrackerEntry>& entries() const noexcept { return entries_; }
+  [[nodiscard]] const std::vector<TrackerEntry>& entries() const& noexcept { return entries_; }
+  const std::vector<TrackerEntry>& entries() && = delete;  // of a catalogue about to go
 
   /// \throws CallError  where there is no such tracker, naming the nearest.
   [[nodiscard]] const TrackerEntry& entry(std::string_view name) const;

@@ -68,8 +68,8 @@ ImageView<const float> LinearFilter::respond(ImageView<const float> patch) noexc
   return response_.view();
 }
 
-// The response is the patch convolved with the inverse transform of `filter_`, that is, correlated with its
-// mirror image.
+// The response is the patch convolved with the inverse transform of `filter_`. Turned about half the middle sample,
+// that is what lies over the patch when the response is read at its middle.
 Image<float> LinearFilter::picture() const {
   Image<Complex> spectrum = copy_of(filter_.view());
   Image<float> kernel = transform_.make_stack();
@@ -78,7 +78,7 @@ Image<float> LinearFilter::picture() const {
   const int cols = transform_.cols();
   Image<float> picture(rows, cols);
   for (int r = 0; r < rows; ++r)
-    for (int c = 0; c < cols; ++c) picture(r, c) = kernel((2 * rows - r + 2 * (rows / 2)) % rows, (2 * cols - c + 2 * (cols / 2)) % cols);
+    for (int c = 0; c < cols; ++c) picture(r, c) = kernel((rows / 2 - r + rows) % rows, (cols / 2 - c + cols) % cols);
   return picture;
 }
 

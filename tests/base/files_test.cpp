@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/whole_file.hpp>
+#include <mnemon/base/workers.hpp>
+
+#include <gtest/gtest.h>
+
+#include <atomic>
+#include <fstream>
+#include <stdexcept>
+#include <vector>
+
+#include "support/messages.hpp"
+#include "support/temp_folder.hpp"
+
+namespace mnemon {
+
+using test::message_of;
+using test::names_in;
+using test::TempFolder;
+
+TEST(WriteFile, MakesFoldersAndReadsBack) {
+  const TempFolder folder;
+  const std::string text("a\0b\n", 4);
+  write_file(folder / "deep/er/file", text);
+  EXPECT_EQ(read_file(folder / "deep/er/file"), text);
+  EXPECT_EQ(names_in(folder / "deep/er"), std::set<std::string>{"file"});
+}
+
+TEST(WriteFile, KeepsWhatWasThereWhereItFails) {
+  const TempFolder folder;
+  write_file(folder / "file", "before");
+  std::filesystem::create_directory(folder / "other");
+  message_of<DataError>([&] { write_file(folder / "other", "x"); });
+  message_of<DataError>([&] { write_file(folder / "file/below", "x"); });
+  EXPECT_EQ(read_file(folder / "file"), "before");
+  EXPECT_EQ(names_in(folder.path()), (std::set<std::string>{"file", "other"}));
+}
+
+TEST(ReadFile, SaysWhatIsWrong) {
+  const TempFolder folder;
+  test::expect_parts(message_of<DataError>([&] { (void)read_file(folder / "no"); }), {"no", "there is no such file"});
+  test::expect_parts(message_of<DataError>([&] { (void)read_file(folder.path()); }), {"is a folder"});
+  write_file(folder / "empty", "");
+  EXPECT_EQ(read_file(folder / "empty"), "");
+}
+
+TEST(NewFolder, AppearsOnlyWhenFinished) {
+  const TempFolder folder;
+  NewFolder made(folder / "made");
+  write_file(made.path() / "a", "1");
+  EXPECT_FALSE(std::filesystem::exists(folder / "made"));
+  made.finish();
+  EXPECT_EQ(names_in(folder.path()), std::set<std::string>{"made"});
+  EXPECT_EQ(read_file(folder / "made/a"), "1");
+}
+
+TEST(NewFolder, LeavesNothingWhereItIsGivenUp) {
+  const TempFolder folder;
+  {
+    NewFolder made(folder / "made/");
+    write_file(made.path() / "a", "1");
+  }
+  EXPECT_TRUE(names_in(folder.path()).empty());
+}
+
+TEST(NewFolder, DoesNotTouchWhatIsThere) {
+  const TempFolder folder;
+  write_file(folder / "made/mine", "1");
+  test::expect_parts(message_of<CallError>([&] { const NewFolder made(folder / "made"); }), {"made", "not empty"});
+  EXPECT_EQ(names_in(folder.path()), std::set<std::string>{"made"});
+}
+
+TEST(ForEachIndex, CallsEachOnceOnAnyNumberOfThreads) {
+  for (const int jobs : {0, 1, 2, 7}) {
+    std::vector<std::atomic<int>> calls(500);
+    for_each_index(500, jobs, [&](int i) { ++calls[i]; });
+    for (const auto& count : calls) EXPECT_EQ(count, 1);
+  }
+}
+
+TEST(ForEachIndex, PassesOnWhatIsThrown) {
+  for (const int jobs : {1, 2})
+    EXPECT_THROW(for_each_index(50, jobs, [](int i) { if (i == 20) throw std::runtime_error("x"); }),
+                 std::runtime_error);
+}
+
+TEST(CoreCount, IsAtLeastOne) { EXPECT_GE(core_count(), 1); }
+
+}  // namespace mnemon

@@ -1,0 +1,99 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/base/params.hpp>
+
+#include <gtest/gtest.h>
+
+#include <limits>
+
+#include "support/messages.hpp"
+
+namespace mnemon {
+namespace {
+
+struct Everything {
+  int count = 3;
+  double padding = 2.5;
+  bool motion = true;
+  std::string kernel = "gaussian";
+
+  static void describe(auto& schema) {
+    using P = Everything;
+    schema.field("count", &P::count, {1, 9}, "copies", "How many.");
+    schema.field("padding", &P::padding, {1.0, 8.0}, "target sizes", "How wide.");
+    schema.field("motion", &P::motion, "Whether to forecast.");
+    schema.field("kernel", &P::kernel, {"gaussian", "linear"}, "Which kernel.");
+  }
+};
+
+ParamSet set_of(std::initializer_list<const char*> texts) {
+  ParamSet params;
+  for (const char* text : texts) set_from_text(params, schema_of<Everything>(), "thing", text);
+  return params;
+}
+
+std::string refusal(const char* text) {
+  ParamSet params;
+  return test::message_of<CallError>([&] { set_from_text(params, schema_of<Everything>(), "thing", text); });
+}
+
+}  // namespace
+
+TEST(BoundParams, KeepsDefaultsWhereNothingIsSet) {
+  const auto bound = bound_params<Everything>({}, "thing");
+  EXPECT_EQ(bound.count, 3);
+  EXPECT_EQ(bound.padding, 2.5);
+  EXPECT_TRUE(bound.motion);
+  EXPECT_EQ(bound.kernel, "gaussian");
+}
+
+TEST(BoundParams, TakesEveryType) {
+  const auto bound = bound_params<Everything>(
+      set_of({"count=9", "padding = 1.25", "motion=false", "kernel=linear"}), "thing");
+  EXPECT_EQ(bound.count, 9);
+  EXPECT_EQ(bound.padding, 1.25);
+  EXPECT_FALSE(bound.motion);
+  EXPECT_EQ(bound.kernel, "linear");
+}
+
+TEST(BoundParams, TakesAWholeNumberForAnyNumber) {
+  EXPECT_EQ(bound_params<Everything>({{"padding", 4}}, "thing").padding, 4.0);
+}
+
+TEST(BoundParams, RefusesWhatSlippedPastTheText) {
+  const std::string message = test::message_of<CallError>(
+      [] { (void)bound_params<Everything>({{"padding", std::numeric_limits<double>::quiet_NaN()}}, "thing"); });
+  test::expect_parts(message, {"padding", "nan", "out of range"});
+}
+
+TEST(SetFromText, SaysWhatIsAllowedAndTheDefault) {
+  EXPECT_EQ(refusal("padding=30"), "padding = 30 for 'thing' is out of range: 1 to 8 target sizes (2.5 if left out)");
+  test::expect_parts(refusal("kernel=cubic"), {"kernel = cubic", "gaussian, linear"});
+  test::expect_parts(refusal("count=2.5"), {"count = 2.5", "is not a whole number", "1 to 9"});
+  test::expect_parts(refusal("motion=maybe"), {"motion = maybe", "true or false"});
+}
+
+TEST(SetFromText, NamesTheNearestParameter) { test::expect_parts(refusal("pading=2"), {"pading", "did you mean 'padding'"}); }
+
+TEST(SetFromText, ListsAllParametersWhereNoneIsNear) {
+  test::expect_parts(refusal("zzzzzz=1"), {"count", "padding", "motion", "kernel"});
+}
+
+TEST(SetFromText, WantsAnEqualsSign) {
+  test::expect_parts(refusal("padding"), {"name=value"});
+  test::expect_parts(refusal("=3"), {"name=value"});
+}
+
+TEST(Completed, HoldsEveryFieldWithItsOwnType) {
+  const ParamSet all = completed({{"padding", 4}}, schema_of<Everything>());
+  EXPECT_EQ(all.size(), 4U);
+  EXPECT_EQ(all.at("padding"), ParamValue(4.0));
+  EXPECT_EQ(all.at("count"), ParamValue(3));
+}
+
+TEST(AllowedText, GivesRangeAndUnit) {
+  const Schema schema = schema_of<Everything>();
+  EXPECT_EQ(allowed_text(*schema.find("count")), "1 to 9 copies");
+  EXPECT_EQ(schema.find("nothing"), nullptr);
+}
+
+}  // namespace mnemon

@@ -1,0 +1,81 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/image/arithmetic.hpp>
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <vector>
+
+#include <mnemon/base/random.hpp>
+
+namespace mnemon {
+namespace {
+
+std::vector<float> random_values(int count, double low, double high) {
+  Random random(static_cast<std::uint64_t>(count) + 1);
+  std::vector<float> values(count);
+  for (float& v : values) v = static_cast<float>(random.uniform(low, high));
+  return values;
+}
+
+constexpr int kSizes[] = {0, 1, 15, 16, 17, 33, 1000};
+
+}  // namespace
+
+TEST(Sums, AgreeWithDoublePrecision) {
+  for (const int size : kSizes) {
+    const auto values = random_values(size, -1, 1);
+    double sum = 0;
+    double squares = 0;
+    for (const float v : values) {
+      sum += v;
+      squares += static_cast<double>(v) * v;
+    }
+    // Each addition rounds by at most half a unit in the last place of a sum below `size`.
+    const double bound = 6e-8 * size * (size / 16.0 + 16) + 1e-12;
+    EXPECT_NEAR(sum_of(values), sum, bound);
+    EXPECT_NEAR(sum_of_squares(values), squares, bound);
+  }
+}
+
+TEST(Log1pInPlace, IsTheLogarithm) {
+  for (const int size : kSizes) {
+    auto values = random_values(size, 0, 300);
+    const auto before = values;
+    log1p_in_place(values);
+    for (int i = 0; i < size; ++i) EXPECT_NEAR(values[i], std::log1p(before[i]), 1e-5);
+  }
+  std::vector<float> ends{0.0f, 1e6f};
+  log1p_in_place(ends);
+  EXPECT_NEAR(ends[0], 0, 1e-6);
+  EXPECT_NEAR(ends[1], std::log1p(1e6), 1e-5);
+}
+
+TEST(NormaliseAndTaper, GivesMeanZeroAndNormOne) {
+  for (const int size : {15, 16, 17, 1000}) {
+    auto values = random_values(size, 50, 200);
+    normalise_and_taper(values, std::vector<float>(size, 1.0f));
+    EXPECT_NEAR(sum_of(values), 0, 1e-4);
+    EXPECT_NEAR(sum_of_squares(values), 1, 1e-4);
+  }
+}
+
+TEST(NormaliseAndTaper, DoesNotCareForBrightnessAndContrast) {
+  auto a = random_values(500, 0, 1);
+  auto b = a;
+  for (float& v : b) v = 3 * v + 7;
+  const auto taper = random_values(500, 0.1, 1);
+  normalise_and_taper(a, taper);
+  normalise_and_taper(b, taper);
+  for (int i = 0; i < 500; ++i) EXPECT_NEAR(a[i], b[i], 2e-6);
+}
+
+TEST(NormaliseAndTaper, MakesAFlatPatchZero) {
+  for (const float level : {0.0f, 4.2f, 255.0f}) {
+    std::vector<float> flat(777, level);
+    normalise_and_taper(flat, std::vector<float>(777, 1.0f));
+    for (const float v : flat) EXPECT_EQ(v, 0.0f);
+  }
+}
+
+}  // namespace mnemon

@@ -1,0 +1,217 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/scene/scene.hpp>
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/whole_file.hpp>
+#include <mnemon/base/workers.hpp>
+#include <mnemon/media/picture_file.hpp>
+
+#include "support/messages.hpp"
+#include "support/temp_folder.hpp"
+
+namespace mnemon {
+namespace {
+
+const Box& box_of(const Scene& scene, int frame) { return scene.truth().rows[frame].box.box; }
+
+// The smallest box around a mask's pixels.
+Box mask_bounds(const Image<Byte>& mask) {
+  int left = mask.cols(), right = -1, top = mask.rows(), bottom = -1;
+  for (int r = 0; r < mask.rows(); ++r)
+    for (int c = 0; c < mask.cols(); ++c)
+      if (mask(r, c) != 0) {
+        left = std::min(left, c);
+        right = std::max(right, c);
+        top = std::min(top, r);
+        bottom = std::max(bottom, r);
+      }
+  return {double(left), double(top), double(right - left + 1), double(bottom - top + 1)};
+}
+
+double mean_difference(const Image<Byte>& a, const Image<Byte>& b) {
+  double sum = 0;
+  for (std::size_t i = 0; i < a.elements().size(); ++i) sum += std::abs(a.elements()[i] - b.elements()[i]);
+  return sum / static_cast<double>(a.elements().size());
+}
+
+}  // namespace
+
+TEST(DemoScenes, AreThoseOfTheScenario) {
+  std::vector<std::string> names;
+  for (const SceneSpec& spec : demo_scenes()) {
+    names.push_back(spec.name);
+    const Scene scene(spec, {}, 1);
+    EXPECT_EQ(scene.params().width, 640);
+    EXPECT_EQ(scene.params().height, 360);
+    EXPECT_EQ(scene.params().frames, 150);
+    EXPECT_EQ(scene.params().rate_hz, 30);
+    EXPECT_EQ(scene.truth().rows.size(), 150U);
+  }
+  EXPECT_EQ(names, (std::vector<std::string>{"steady", "climb", "cloudbank"}));
+}
+
+TEST(Scene, GivesTheSameBitsInAnyOrderOnAnyNumberOfThreads) {
+  const Scene scene(demo_scene("cloudbank"), {{"frames", 24}, {"hidden_frames", 4}}, 5);
+  std::vector<Image<Byte>> in_order;
+  for (int i = 0; i < 24; ++i) in_order.push_back(scene.render(i));
+  const Scene again(demo_scene("cloudbank"), {{"frames", 24}, {"hidden_frames", 4}}, 5);
+  std::vector<int> equal(24);
+  for_each_index(24, 2, [&](int i) {
+    equal[23 - i] = std::ranges::equal(again.render(23 - i).elements(), in_order[23 - i].elements()) ? 1 : 0;
+  });
+  EXPECT_EQ(std::ranges::count(equal, 1), 24);
+  EXPECT_EQ(again.truth().rows, scene.truth().rows);
+}
+
+TEST(Scene, LooksDifferentWithAnotherRandomNumber) {
+  const Scene one(demo_scene("steady"), {}, 1);
+  const Scene two(demo_scene("steady"), {}, 2);
+  EXPECT_GT(mean_difference(one.render(0), two.render(0)), 5);
+  EXPECT_NE(one.truth().rows, two.truth().rows);
+}
+
+TEST(Scene, BoxIsThatOfTheMaskForEveryRandomNumber) {
+  for (std::uint64_t random = 1; random <= 6; ++random) {
+    const Scene scene(demo_scene("steady"), {}, random);
+    for (const int frame : {0, 70, 149}) {
+      const Box mask = mask_bounds(scene.mask(frame));
+      const Box& box = box_of(scene, frame);
+      // A pixel belongs to the mask from half its area on. The tips of the sail are sharp, so that the last pixels
+      // at a tip may all stay below half.
+      EXPECT_NEAR(mask.x, box.x, 2.5);
+      EXPECT_NEAR(mask.y, box.y, 2.5);
+      EXPECT_NEAR(mask.x + mask.w, box.x + box.w, 2.5);
+      EXPECT_NEAR(mask.y + mask.h, box.y + box.h, 2.5);
+      EXPECT_GT(overlap(mask, box), 0.85);
+    }
+  }
+}
+
+TEST(Scene, KiteStandsOutOfWhatIsBehindIt) {
+  const Scene scene(demo_scene("steady"), {{"noise", 0}}, 3);
+  const Image<Byte> with = scene.render(40);
+  const Box& box = box_of(scene, 40);
+  const Image<Byte> mask = scene.mask(40);
+  // Beside the box the sky is even, so a pixel of the sail mostly differs from the one next to the box in its row.
+  int differing = 0;
+  int on_sail = 0;
+  const int beside = static_cast<int>(box.x) - 4;
+  for (int r = 0; r < mask.rows(); ++r)
+    for (int c = 0; c < mask.cols(); ++c) {
+      if (mask(r, c) == 0) continue;
+      ++on_sail;
+      int apart = 0;
+      for (int k = 0; k < 3; ++k) apart += std::abs(with(r, c, k) - with(r, beside, k));
+      differing += apart > 40 ? 1 : 0;
+    }
+  EXPECT_GT(on_sail, 500);
+  EXPECT_GT(differing, 0.8 * on_sail);
+}
+
+TEST(Scene, MovesSmoothly) {
+  for (const SceneSpec& spec : demo_scenes()) {
+    const Scene scene(spec, {}, 1);
+    for (int i = 2; i < 150; ++i) {
+      if (!scene.truth().rows[i].present || !scene.truth().rows[i - 1].present || !scene.truth().rows[i - 2].present) continue;
+      const Point a = centre(box_of(scene, i - 2));
+      const Point b = centre(box_of(scene, i - 1));
+      const Point c = centre(box_of(scene, i));
+      EXPECT_LT(std::hypot(c.x - b.x, c.y - b.y), 12) << spec.name << " " << i;
+      EXPECT_LT(std::hypot(c.x - 2 * b.x + a.x, c.y - 2 * b.y + a.y), 2) << spec.name << " " << i;
+    }
+  }
+}
+
+TEST(Climb, ShrinksToAThird) {
+  for (std::uint64_t random = 1; random <= 5; ++random) {
+    const Scene scene(demo_scene("climb"), {}, random);
+    const double first = std::sqrt(box_of(scene, 0).w * box_of(scene, 0).h);
+    const double last = std::sqrt(box_of(scene, 149).w * box_of(scene, 149).h);
+    EXPECT_NEAR(last / first, 0.33, 0.05);
+  }
+}
+
+TEST(Cloudbank, HidesTheKiteForExactlyItsFrames) {
+  for (std::uint64_t random = 1; random <= 12; ++random) {
+    const Scene scene(demo_scene("cloudbank"), {}, random);
+    const auto& rows = scene.truth().rows;
+    int hidden = 0;
+    for (const TruthRow& row : rows) {
+      EXPECT_EQ(row.present, row.visible > 0);
+      hidden += row.visible == 0 ? 1 : 0;
+    }
+    EXPECT_EQ(hidden, 20) << random;
+    EXPECT_EQ(rows[0].visible, 1);
+    EXPECT_EQ(rows[149].visible, 1);
+    const auto first = std::ranges::find(rows, false, &TruthRow::present);
+    EXPECT_TRUE(std::all_of(first, first + 20, [](const TruthRow& row) { return !row.present; }));
+  }
+}
+
+TEST(Cloudbank, TagsTheFramesOnWhichSomethingIsHidden) {
+  const Scene scene(demo_scene("cloudbank"), {}, 1);
+  const Sequence sequence = scene.describe();
+  ASSERT_EQ(sequence.spans.size(), 1U);
+  for (const TruthRow& row : scene.truth().rows)
+    EXPECT_EQ(row.visible == 1, row.frame < sequence.spans[0].from || row.frame > sequence.spans[0].to) << row.frame;
+}
+
+TEST(Scene, KnobsChangeWhatTheySay) {
+  const Scene plain(demo_scene("steady"), {{"frames", 5}, {"noise", 0}}, 1);
+  const Scene noisy(demo_scene("steady"), {{"frames", 5}, {"noise", 10}}, 1);
+  double squares = 0;
+  const Image<Byte> a = plain.render(2);
+  const Image<Byte> b = noisy.render(2);
+  for (std::size_t i = 0; i < a.elements().size(); ++i) squares += std::pow(a.elements()[i] - b.elements()[i], 2);
+  EXPECT_NEAR(std::sqrt(squares / static_cast<double>(a.elements().size())), 10, 0.5);
+  EXPECT_EQ(plain.truth().rows, noisy.truth().rows);
+  const Scene hidden(demo_scene("steady"), {{"hidden_frames", 7}}, 1);
+  EXPECT_EQ(std::ranges::count(hidden.truth().rows, false, &TruthRow::present), 7);
+  EXPECT_EQ(hidden.describe().tags, std::vector<std::string>{"occlusion"});
+}
+
+TEST(Scene, RefusesKnobsThatDoNotFit) {
+  const auto message = [](const ParamSet& set) {
+    return test::message_of<CallError>([&] { const Scene scene(demo_scene("steady"), set, 1); });
+  };
+  test::expect_parts(message({{"gust", 1.5}}), {"gust = 1.5", "steady", "0 to 1"});
+  test::expect_parts(message({{"gusts", 1}}), {"gusts", "did you mean 'gust'"});
+  test::expect_parts(message({{"frames", 20}, {"hidden_frames", 30}}), {"hidden_frames = 30", "frames = 20"});
+  test::expect_parts(test::message_of<CallError>([] { (void)demo_scene("clim"); }), {"clim", "did you mean 'climb'"});
+}
+
+TEST(ParseScenes, NamesThePlaceOfWhatIsWrong) {
+  const auto message = [](const std::string& text) {
+    return test::message_of<DataError>([&] { (void)parse_scenes("format = \"mnemon-scenes/1\"\n" + text, "s.toml"); });
+  };
+  const std::string head = "[[scene]]\nname = \"a\"\ntitle = \"b\"\ntags = []\n";
+  test::expect_parts(message(head), {"s.toml:2", "'a'", "scene.key"});
+  test::expect_parts(message(head + "set = { gust = 3 }\n"), {"s.toml:6", "gust = 3"});
+  test::expect_parts(message(head + "[[scene.key]]\nat = 2\nx = 0\ny = 0\n"), {"s.toml:7", "0 to 1"});
+  const std::string key = "[[scene.key]]\nat = 0.5\nx = 0\ny = 0\n";
+  test::expect_parts(message(head + key + key), {"s.toml:11", "order"});
+}
+
+TEST(RenderSequence, WritesAWholeSequence) {
+  const test::TempFolder folder;
+  const Scene scene(demo_scene("climb"), {{"frames", 4}}, 2);
+  int last = 0;
+  render_sequence(scene, folder / "climb", 2, [&](int done, int total) {
+    EXPECT_EQ(total, 4);
+    EXPECT_EQ(done, ++last);
+  });
+  EXPECT_EQ(test::names_in(folder.path()), std::set<std::string>{"climb"});
+  const Sequence sequence = read_sequence(folder / "climb");
+  EXPECT_EQ(sequence.truth.rows, scene.truth().rows);
+  const auto files = frame_files(sequence);
+  ASSERT_EQ(files.size(), 4U);
+  EXPECT_TRUE(std::ranges::equal(read_picture(files[3]).elements(), scene.render(3).elements()));
+  EXPECT_THROW(render_sequence(scene, folder / "climb", 1, {}), CallError);
+}
+
+}  // namespace mnemon

@@ -1,0 +1,236 @@
+// SPDX-License-Identifier: MIT
+// To list a tracker in the catalogue is to test it: every case here runs for each of them.
+#include <mnemon/track/catalogue.hpp>
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+
+#include <cmath>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/scene/scene.hpp>
+
+#include "support/allocations.hpp"
+#include "support/messages.hpp"
+
+namespace mnemon {
+namespace {
+
+constexpr int kFrames = 30;
+
+// A rendered flight in memory.
+struct Footage {
+  explicit Footage(const SceneSpec& spec, const ParamSet& set, std::uint64_t random) : scene(spec, set, random) {
+    for (int i = 0; i < scene.params().frames; ++i) pictures.push_back(scene.render(i));
+  }
+  [[nodiscard]] Frame frame(int i) const { return {pictures[i].view(), i, i / 30.0}; }
+  [[nodiscard]] const Box& box(int i) const { return scene.truth().rows[i].box.box; }
+
+  Scene scene;
+  std::vector<Image<Byte>> pictures;
+};
+
+const Footage& steady() {
+  static const Footage footage(demo_scene("steady"), {{"frames", kFrames}}, 11);
+  return footage;
+}
+
+std::vector<Estimate> follow_all(Tracker& tracker, const Footage& footage) {
+  std::vector<Estimate> estimates{tracker.seed(footage.frame(0), footage.box(0))};
+  for (int i = 1; i < static_cast<int>(footage.pictures.size()); ++i)
+    estimates.push_back(tracker.follow(footage.frame(i)));
+  return estimates;
+}
+
+void expect_same(const std::vector<Estimate>& a, const std::vector<Estimate>& b) {
+  ASSERT_EQ(a.size(), b.size());
+  for (std::size_t i = 0; i < a.size(); ++i) {
+    EXPECT_EQ(a[i].box, b[i].box);
+    EXPECT_EQ(a[i].confidence, b[i].confidence);
+    EXPECT_EQ(a[i].present, b[i].present);
+  }
+}
+
+Image<Byte> shifted(const Image<Byte>& picture, int right, int down) {
+  Image<Byte> out(picture.rows(), picture.cols(), 3);
+  for (int r = 0; r < out.rows(); ++r)
+    for (int c = 0; c < out.cols(); ++c)
+      for (int k = 0; k < 3; ++k)
+        out(r, c, k) = picture(std::clamp(r - down, 0, out.rows() - 1), std::clamp(c - right, 0, out.cols() - 1), k);
+  return out;
+}
+
+class EveryTracker : public ::testing::TestWithParam<std::string> {
+ protected:
+  [[nodiscard]] static std::unique_ptr<Tracker> make() { return Catalogue::standard().make(GetParam(), {}); }
+};
+
+std::vector<std::string> all_names() {
+  std::vector<std::string> names;
+  const Catalogue catalogue = Catalogue::standard();
+  for (const TrackerEntry& entry : catalogue.entries()) names.push_back(entry.name);
+  return names;
+}
+
+std::string test_name(const ::testing::TestParamInfo<std::string>& info) {
+  std::string name = info.param;
+  std::erase(name, '-');
+  return name;
+}
+
+}  // namespace
+
+TEST_P(EveryTracker, GivesTheSameBitsTwice) {
+  expect_same(follow_all(*make(), steady()), follow_all(*make(), steady()));
+}
+
+TEST_P(EveryTracker, SeededAgainIsAsNew) {
+  const auto used = make();
+  const Footage other(demo_scene("climb"), {{"frames", 6}}, 3);
+  (void)follow_all(*used, other);
+  expect_same(follow_all(*used, steady()), follow_all(*make(), steady()));
+}
+
+TEST_P(EveryTracker, HoldsAnEasyTarget) {
+  const auto estimates = follow_all(*make(), steady());
+  for (int i = 0; i < kFrames; ++i) {
+    EXPECT_TRUE(estimates[i].present) << i;
+    EXPECT_GT(overlap(estimates[i].box.box, steady().box(i)), 0.6) << i;
+    EXPECT_TRUE(estimates[i].confidence >= 0 && estimates[i].confidence <= 1);
+  }
+}
+
+TEST_P(EveryTracker, ShiftedFramesShiftTheEstimate) {
+  const auto tracker = make();
+  const auto estimates = follow_all(*make(), steady());
+  Box start = steady().box(0);
+  start.x += 9;
+  start.y += 5;
+  const Image<Byte> first = shifted(steady().pictures[0], 9, 5);
+  (void)tracker->seed({first.view(), 0, 0}, start);
+  for (int i = 1; i < 12; ++i) {
+    const Image<Byte> picture = shifted(steady().pictures[i], 9, 5);
+    const Estimate moved = tracker->follow({picture.view(), i, 0});
+    EXPECT_NEAR(moved.box.box.x - estimates[i].box.box.x, 9, 0.05) << i;
+    EXPECT_NEAR(moved.box.box.y - estimates[i].box.box.y, 5, 0.05) << i;
+  }
+}
+
+#ifndef __SANITIZE_ADDRESS__  // which counts allocations itself
+TEST_P(EveryTracker, FollowingAllocatesNothing) {
+  const auto tracker = make();
+  (void)tracker->seed(steady().frame(0), steady().box(0));
+  const long before = test::allocation_count();
+  for (int i = 1; i < kFrames; ++i) (void)tracker->follow(steady().frame(i));
+  EXPECT_EQ(test::allocation_count() - before, 0);
+}
+#endif
+
+TEST_P(EveryTracker, TakesAnyShapeAndPlaceOfTarget) {
+  for (const Box& box : {Box{100, 100, 60, 12}, Box{100, 60, 12, 60}, Box{300, 200, 8, 8}, Box{-20, -10, 60, 50},
+                         Box{600, 330, 80, 60}, Box{20, 10, 600, 340}, Box{200.25, 120.5, 1, 1}}) {
+    const auto tracker = make();
+    (void)tracker->seed(steady().frame(0), box);
+    for (int i = 1; i < 8; ++i) {
+      const Estimate estimate = tracker->follow(steady().frame(i));
+      EXPECT_TRUE(is_proper(estimate.box.box) && std::isfinite(estimate.confidence));
+    }
+  }
+}
+
+TEST_P(EveryTracker, TakesFlatFrames) {
+  Image<Byte> flat(120, 160, 3);
+  for (const Byte level : {Byte{0}, Byte{255}}) {
+    std::ranges::fill(flat.elements(), level);
+    const auto tracker = make();
+    (void)tracker->seed({flat.view(), 0, 0}, Box{40, 40, 30, 30});
+    const Estimate estimate = tracker->follow({flat.view(), 1, 0});
+    EXPECT_TRUE(is_proper(estimate.box.box) && std::isfinite(estimate.confidence));
+    EXPECT_FALSE(estimate.present);
+  }
+}
+
+TEST_P(EveryTracker, TakesFramesWithGapsBetweenTheirRows) {
+  Image<Byte> wide(steady().pictures[0].rows(), steady().pictures[0].cols() + 13, 3);
+  const auto tracker = make();
+  const auto right = follow_all(*make(), steady());
+  for (int i = 0; i < 5; ++i) {
+    const Image<Byte>& picture = steady().pictures[i];
+    for (int r = 0; r < picture.rows(); ++r) std::copy_n(picture.view().row(r), 3 * picture.cols(), wide.view().row(r));
+    ImageView<const Byte> part = wide.view();
+    part.cols = picture.cols();
+    const Estimate estimate = i == 0 ? tracker->seed({part, 0, 0}, steady().box(0)) : tracker->follow({part, i, 0});
+    EXPECT_EQ(estimate.box, right[i].box);
+  }
+}
+
+TEST_P(EveryTracker, RefusesWrongCallsAndStaysUsable) {
+  const auto tracker = make();
+  const auto message = [](auto call) { return test::message_of<CallError>(call); };
+  test::expect_parts(message([&] { (void)tracker->follow(steady().frame(0)); }), {"seed"});
+  test::expect_parts(message([&] { (void)tracker->seed(steady().frame(0), Box{5, 5, 0, 4}); }), {"no area"});
+  test::expect_parts(message([&] { (void)tracker->seed(steady().frame(0), Box{5, 5, std::nan(""), 4}); }), {"no area"});
+  test::expect_parts(message([&] { (void)tracker->seed(steady().frame(0), Box{700, 5, 4, 4}); }), {"outside", "640 x 360"});
+  test::expect_parts(message([&] { (void)tracker->seed(Frame{}, Box{5, 5, 4, 4}); }), {"RGB"});
+  (void)tracker->seed(steady().frame(0), steady().box(0));
+  const Image<Byte> small(20, 20, 3);
+  test::expect_parts(message([&] { (void)tracker->follow({small.view(), 7, 0}); }), {"frame 7", "20 x 20", "640 x 360"});
+  EXPECT_TRUE(tracker->follow(steady().frame(1)).present);
+}
+
+TEST_P(EveryTracker, HasStagesWithPictures) {
+  const auto tracker = make();
+  (void)tracker->seed(steady().frame(0), steady().box(0));
+  (void)tracker->follow(steady().frame(1));
+  for (const Stage& stage : tracker->stages()) {
+    EXPECT_FALSE(stage.name.empty());
+    EXPECT_FALSE(stage.picture.empty());
+    for (int r = 0; r < stage.picture.rows; ++r)
+      for (int c = 0; c < stage.picture.row_length(); ++c) ASSERT_TRUE(std::isfinite(stage.picture.row(r)[c]));
+  }
+}
+
+TEST_P(EveryTracker, ChecksEachParametersRangeByName) {
+  const Catalogue catalogue = Catalogue::standard();
+  const TrackerEntry& entry = catalogue.entry(GetParam());
+  EXPECT_FALSE(entry.summary.empty());
+  EXPECT_FALSE(entry.paper.empty());
+  for (const Field& field : entry.schema.fields) {
+    EXPECT_FALSE(field.help.empty());
+    std::vector<ParamValue> outside;
+    if (std::holds_alternative<int>(field.standard))
+      outside = {static_cast<int>(field.range.low) - 1, static_cast<int>(field.range.high) + 1};
+    if (std::holds_alternative<double>(field.standard))
+      outside = {std::nextafter(field.range.low, -1e9), std::nextafter(field.range.high, 1e9), std::nan("")};
+    if (std::holds_alternative<std::string>(field.standard)) outside = {std::string("no such word")};
+    for (const ParamValue& value : outside) {
+      const auto text = test::message_of<CallError>([&] { (void)entry.make({{field.name, value}}); });
+      test::expect_parts(text, {field.name.c_str(), GetParam().c_str()});
+    }
+    EXPECT_NE(entry.make({{field.name, field.standard}}), nullptr);
+  }
+}
+
+INSTANTIATE_TEST_SUITE_P(Catalogue, EveryTracker, ::testing::ValuesIn(all_names()), test_name);
+
+TEST(Catalogue, NamesTheNearestTracker) {
+  const Catalogue catalogue = Catalogue::standard();
+  test::expect_parts(test::message_of<CallError>([&] { (void)catalogue.entry("corr-plian"); }),
+                     {"corr-plian", "did you mean 'corr-plain'"});
+  test::expect_parts(test::message_of<CallError>([&] { (void)catalogue.make("corr-plain", {{"pading", 1}}); }), {"pading"});
+}
+
+TEST(Catalogue, TakesANameOnce) {
+  Catalogue catalogue = Catalogue::standard();
+  TrackerEntry entry = catalogue.entry("corr-plain");
+  EXPECT_THROW(catalogue.add(entry), CallError);
+  entry.name = "mine";
+  catalogue.add(entry);
+  EXPECT_EQ(catalogue.entry("mine").family, "corr");
+}
+
+}  // namespace mnemon

@@ -1,0 +1,144 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/corr/linear_filter.hpp>
+#include <mnemon/track/corr/patch_window.hpp>
+#include <mnemon/track/corr/plain.hpp>
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include <mnemon/base/random.hpp>
+#include <mnemon/scene/scene.hpp>
+#include <mnemon/signal/windows.hpp>
+
+namespace mnemon {
+namespace {
+
+Image<float> random_patch(int rows, int cols, std::uint64_t key) {
+  Image<float> patch(rows, cols);
+  Random random(key);
+  for (float& v : patch.elements()) v = static_cast<float>(random.uniform(-1, 1)) / 16;
+  return patch;
+}
+
+Image<float> rolled(const Image<float>& patch, int down, int right) {
+  Image<float> out(patch.rows(), patch.cols());
+  for (int r = 0; r < patch.rows(); ++r)
+    for (int c = 0; c < patch.cols(); ++c)
+      out((r + down) % patch.rows(), (c + right) % patch.cols()) = patch(r, c);
+  return out;
+}
+
+}  // namespace
+
+TEST(PatchWindow, KeepsTheTargetsShape) {
+  for (const auto& [w, h] : {std::pair{50.0, 50.0}, {100.0, 20.0}, {20.0, 100.0}, {8.0, 8.0}, {400.0, 300.0}}) {
+    const PatchWindow window(w, h, 2.5, 64);
+    EXPECT_NEAR(window.width_px(), 2.5 * w, 1e-9);
+    EXPECT_NEAR(window.height_px(), 2.5 * h, 1e-9);
+    EXPECT_LE(std::max(window.rows(), window.cols()), 64);
+    EXPECT_GE(std::min(window.rows(), window.cols()), 8);
+    EXPECT_EQ(centre(window.around({10, 20})), (Point{10, 20}));
+  }
+}
+
+TEST(PatchWindow, TurnsPeaksIntoMotion) {
+  const PatchWindow window(64, 64, 2, 64);  // a sample is two pixels
+  const Cell rest = window.middle_cell();
+  EXPECT_EQ(window.motion(rest, {0, 0}), (Point{0, 0}));
+  const Point motion = window.motion({rest.row - 3, rest.col + 2}, {0.25, -0.5});
+  EXPECT_NEAR(motion.x, 4.5, 1e-12);
+  EXPECT_NEAR(motion.y, -7, 1e-12);
+}
+
+TEST(LinearFilter, AnswersWhatItLearntWithItsGoal) {
+  LinearFilter filter(24, 32, 2, 1e-6);
+  const Image<float> patch = random_patch(24, 32, 1);
+  filter.learn(patch.view(), 1);
+  const auto response = filter.respond(patch.view());
+  const Image<float> goal = gaussian_goal(24, 32, {16.5, 12.5}, 2);
+  for (int r = 0; r < 24; ++r)
+    for (int c = 0; c < 32; ++c) EXPECT_NEAR(response(r, c), goal(r, c), 2e-3);
+}
+
+TEST(LinearFilter, PeakMovesWithThePatch) {
+  LinearFilter filter(32, 32, 2, 0.01);
+  const Image<float> patch = random_patch(32, 32, 2);
+  filter.learn(patch.view(), 1);
+  for (const auto& [down, right] : {std::pair{0, 0}, {5, 3}, {30, 29}}) {
+    const Image<float> moved = rolled(patch, down, right);
+    EXPECT_EQ(highest_cell(filter.respond(moved.view())), (Cell{(16 + down) % 32, (16 + right) % 32}));
+  }
+}
+
+TEST(LinearFilter, AtRateZeroLearnsNothing) {
+  LinearFilter filter(16, 16, 2, 0.01);
+  const Image<float> patch = random_patch(16, 16, 3);
+  filter.learn(patch.view(), 1);
+  const Image<float> before = copy_of(filter.respond(patch.view()));
+  filter.learn(random_patch(16, 16, 4).view(), 0);
+  EXPECT_TRUE(std::ranges::equal(filter.respond(patch.view()).elements(), before.elements()));
+}
+
+TEST(LinearFilter, PictureIsWhatThePatchIsCorrelatedWith) {
+  LinearFilter filter(12, 14, 1.5, 0.05);
+  filter.learn(random_patch(12, 14, 5).view(), 1);
+  const Image<float> patch = random_patch(12, 14, 6);
+  const auto response = filter.respond(patch.view());
+  const Image<float> kernel = filter.picture();
+  for (int r = 0; r < 12; ++r)
+    for (int c = 0; c < 14; ++c) {
+      double sum = 0;
+      for (int i = 0; i < 12; ++i)
+        for (int j = 0; j < 14; ++j)
+          sum += static_cast<double>(kernel(i, j)) * patch((r + i - 6 + 12) % 12, (c + j - 7 + 14) % 14);
+      EXPECT_NEAR(response(r, c), sum, 1e-5);
+    }
+}
+
+TEST(CorrPlain, SaysThatTheTargetIsGoneAndFindsItAgain) {
+  const Scene scene(demo_scene("cloudbank"), {}, 21);
+  CorrPlain tracker{CorrPlainParams{}};
+  int told = 0;
+  double last = 0;
+  for (int i = 0; i < 150; ++i) {
+    const Image<Byte> picture = scene.render(i);
+    const Frame frame{picture.view(), i, i / 30.0};
+    const TruthRow& truth = scene.truth().rows[i];
+    const Estimate estimate = i == 0 ? tracker.seed(frame, truth.box.box) : tracker.follow(frame);
+    told += !truth.present && !estimate.present ? 1 : 0;
+    last = estimate.present ? overlap(estimate.box.box, truth.box.box) : 0;
+  }
+  EXPECT_GT(told, 15);  // of 20 hidden frames
+  EXPECT_GT(last, 0.7);
+}
+
+TEST(CorrPlain, KeepsTheSizeItWasSeededWith) {
+  const Scene scene(demo_scene("climb"), {{"frames", 40}}, 5);
+  CorrPlain tracker{CorrPlainParams{}};
+  const Box seed = scene.truth().rows[0].box.box;
+  for (int i = 0; i < 40; ++i) {
+    const Image<Byte> picture = scene.render(i);
+    const Estimate estimate = i == 0 ? tracker.seed({picture.view(), 0, 0}, seed) : tracker.follow({picture.view(), i, 0});
+    EXPECT_EQ(estimate.box.box.w, seed.w);
+    EXPECT_EQ(estimate.box.box.h, seed.h);
+  }
+}
+
+TEST(CorrPlain, DrawsItsWarpsFromItsRandomSeed) {
+  const Scene scene(demo_scene("steady"), {{"frames", 3}}, 5);
+  const auto run = [&](int random_seed) {
+    CorrPlainParams params;
+    params.random_seed = random_seed;
+    CorrPlain tracker(params);
+    const Image<Byte> first = scene.render(0);
+    const Image<Byte> second = scene.render(2);
+    (void)tracker.seed({first.view(), 0, 0}, scene.truth().rows[0].box.box);
+    return tracker.follow({second.view(), 1, 0}).confidence;
+  };
+  EXPECT_EQ(run(1), run(1));
+  EXPECT_NE(run(1), run(2));
+}
+
+}  // namespace mnemon
