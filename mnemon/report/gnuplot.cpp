@@ -52,7 +52,7 @@ std::string figure_script(const LineFigure& figure, const std::filesystem::path&
                         figure.lines[i].colour, quoted(figure.lines[i].label));
   }
   // An empty figure still is one: its axes say that there was nothing to draw.
-  if (figure.lines.empty()) plot = "set xrange [0:1]\nplot NaN notitle";
+  if (figure.lines.empty()) plot = "set xrange [0:1]\nset yrange [0:1]\nplot -1 notitle";
   const auto draw = [&](const std::string& terminal, const char* ending) {
     const std::string file = (folder / (figure.name + ending)).string();
     script += fmt::format("set terminal {}\nset output {}\n{}\nunset output\n", terminal, quoted(file), plot);

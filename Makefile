@@ -1,0 +1,30 @@
+# The two commands that do everything on a fresh Debian machine:
+#   make demo   installs packages, builds, makes the demo data, runs the benchmark, writes the page
+#   make test   installs packages, builds, and runs every test
+# CONFIGURE takes further options for CMake, such as -DMNEMON_WARNINGS_AS_ERRORS=ON.
+BUILD := build/release
+CONFIGURE ?=
+
+.PHONY: demo test bench style
+demo:
+	@tools/install_packages demo
+	@cmake --preset release -DMNEMON_TESTS=OFF -DMNEMON_EXAMPLES=OFF $(CONFIGURE)
+	@cmake --build --preset release
+	@$(BUILD)/bin/mnemon demo --to demo
+
+test:
+	@tools/install_packages test
+	@cmake --preset release -DMNEMON_TESTS=ON -DMNEMON_EXAMPLES=ON $(CONFIGURE)
+	@cmake --build --preset release
+	@ctest --preset release -j 2
+
+bench:
+	@tools/install_packages test
+	@cmake --preset release -DMNEMON_BENCH=ON $(CONFIGURE)
+	@cmake --build --preset release
+	@$(BUILD)/bench/mnemon_bench
+
+style:
+	@tools/install_packages test
+	@tools/check_style $(BUILD)
+	@doxygen tools/Doxyfile

@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: MIT
+// Prints what the kernels make of random numbers, to the last bit. Built twice, with and without clones for newer
+// processors: both must print the same.
+#include <bit>
+#include <cstdint>
+#include <cstdio>
+#include <span>
+#include <utility>
+#include <vector>
+
+#include <mnemon/base/random.hpp>
+#include <mnemon/image/arithmetic.hpp>
+#include <mnemon/image/resample.hpp>
+#include <mnemon/signal/peak.hpp>
+
+namespace {
+
+using namespace mnemon;
+
+void print_bits(const char* name, std::span<const float> values) {
+  std::uint64_t state = 1;
+  for (const float v : values) state = mix_bits(state ^ std::bit_cast<std::uint32_t>(v));
+  std::printf("%s %zu %016lx\n", name, values.size(), static_cast<unsigned long>(state));
+}
+
+std::vector<float> random_values(int count) {
+  std::vector<float> values(count);
+  Random random(static_cast<std::uint64_t>(count));
+  for (float& v : values) v = static_cast<float>(random.uniform(0, 250));
+  return values;
+}
+
+void print_arithmetic(int count) {
+  std::vector<float> values = random_values(count);
+  const float sums[] = {sum_of(values), sum_of_squares(values)};
+  print_bits("sums", sums);
+  log1p_in_place(values);
+  print_bits("logarithm", values);
+  normalise_and_taper(values, random_values(count));
+  print_bits("taper", values);
+}
+
+void print_window(int rows, int cols) {
+  Image<Byte> picture(90, 110, 3);
+  Random random(7);
+  for (Byte& b : picture.elements()) b = static_cast<Byte>(random.bits());
+  GreyWindow sampler(rows, cols, 120, 80);
+  Image<float> out(rows, cols);
+  sampler.sample_into(picture.view(), {-7.3, 11.9, 101.7, 66.2}, out.view());
+  print_bits("window", out.elements());
+  const ImageView<const float> map = std::as_const(out).view();
+  const Cell at = highest_cell(map);
+  const float quality[] = {static_cast<float>(at.row), static_cast<float>(at.col),
+                           static_cast<float>(peak_to_sidelobe(map, at, 3))};
+  print_bits("peak", quality);
+}
+
+}  // namespace
+
+int main() {
+  for (const int count : {1, 15, 16, 17, 33, 3456}) print_arithmetic(count);
+  print_window(17, 33);
+  print_window(64, 54);
+}

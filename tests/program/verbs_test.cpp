@@ -1,0 +1,174 @@
+// SPDX-License-Identifier: MIT
+// The program as its users drive it, on the demo data: what it prints, what it leaves behind, its exit status.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <map>
+#include <nlohmann/json.hpp>
+#include <string>
+#include <vector>
+
+#include <mnemon/base/whole_file.hpp>
+#include <mnemon/media/picture_file.hpp>
+#include <mnemon/sequence/trace.hpp>
+#include <mnemon/sequence/truth.hpp>
+
+#include "support/messages.hpp"
+#include "support/program.hpp"
+#include "support/temp_folder.hpp"
+
+namespace mnemon::test {
+namespace {
+
+using Json = nlohmann::json;
+
+const std::filesystem::path kDemo = MNEMON_DEMO;
+const std::string kKites = (kDemo / "kites").string();
+
+Json json_of(const Outcome& outcome) {
+  EXPECT_EQ(outcome.status, 0) << outcome.err;
+  return Json::parse(outcome.out);
+}
+
+}  // namespace
+
+TEST(Help, HasPurposeExampleAndStatusForEveryVerb) {
+  const Outcome help = mnemon({"--help"});
+  EXPECT_EQ(help.status, 0);
+  for (const char* verb : {"demo", "scene", "trackers", "follow", "score", "bench", "report", "export"}) {
+    expect_parts(help.out, {verb});
+    const Outcome own = mnemon({verb, "--help"});
+    EXPECT_EQ(own.status, 0);
+    expect_parts(own.out, {"Usage: mnemon", verb, "Example: mnemon", "Exit status: 0 done, 1 the work failed"});
+    EXPECT_EQ(own.err, "");
+  }
+  EXPECT_EQ(mnemon({"--version"}).out, MNEMON_VERSION "\n");
+}
+
+TEST(Demo, ShowsWhatTheTrackerCanAndCannotDo) {
+  const Json study = json_of(mnemon({"report", (kDemo / "study").string(), "--json"}));
+  std::map<std::string, Json> score;
+  for (const Json& run : study["runs"])
+    if (run["tracker"] == "corr-plain") score[run["sequence"]] = run["score"];
+  EXPECT_GE(score["steady"]["success_area"], 0.75);
+  EXPECT_EQ(score["steady"]["losses"], 0);
+  EXPECT_EQ(score["cloudbank"]["absent_frames"], 20);
+  EXPECT_GT(score["cloudbank"]["absence_rate"], 0.5);
+  // Its box keeps one size, so that on a kite that shrinks to a third it ends far too large.
+  EXPECT_LT(score["climb"]["success_at_0.5"], 0.6);
+  EXPECT_GT(score["climb"]["hit_rate_20"], 0.9);
+}
+
+TEST(Demo, DoesOnlyWhatIsMissingTheSecondTime) {
+  const auto written = std::filesystem::last_write_time(kDemo / "kites/steady/frames/000000.png");
+  const Outcome again = mnemon({"demo", "--to", kDemo.string()});
+  EXPECT_EQ(again.status, 0) << again.err;
+  expect_parts(again.out, {"0 runs made, 3 kept", "Page: ", "index.html"});
+  EXPECT_EQ(again.err, "");  // progress is for terminals
+  EXPECT_EQ(std::filesystem::last_write_time(kDemo / "kites/steady/frames/000000.png"), written);
+}
+
+TEST(Demo, DoesNotTouchWhatItDidNotMake) {
+  const TempFolder folder;
+  write_file(folder / "kites/steady/mine.txt", "mine");
+  const Outcome outcome = mnemon({"demo", "--to", folder.path().string()});
+  EXPECT_EQ(outcome.status, 2);
+  expect_parts(outcome.err, {"steady", "not made by"});
+  EXPECT_EQ(read_file(folder / "kites/steady/mine.txt"), "mine");
+}
+
+TEST(Trackers, AreListedAndDescribed) {
+  expect_parts(mnemon({"trackers"}).out, {"corr-plain", "CVPR 2010"});
+  expect_parts(mnemon({"trackers", "corr-plain"}).out, {"padding", "= 2", "1 to 6 target sizes", "Lui"});
+  const Json json = json_of(mnemon({"trackers", "corr-plain", "--json"}));
+  EXPECT_EQ(json["parameters"][0]["name"], "padding");
+  EXPECT_EQ(json["parameters"][0]["low"], 1.0);
+  EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 1U);
+}
+
+TEST(Follow, WritesATraceThatScores) {
+  const TempFolder folder;
+  const std::string trace = (folder / "steady.csv").string();
+  const Outcome followed = mnemon({"follow", kKites + "/steady", "--tracker", "corr-plain", "--trace", trace});
+  EXPECT_EQ(followed.status, 0) << followed.err;
+  expect_parts(followed.out, {"corr-plain on steady: frames 0 to 149", "success area 0.9", "frames/s"});
+  EXPECT_EQ(followed.err, "");
+  EXPECT_EQ(read_trace(trace).rows.size(), 150U);
+  const Outcome scored = mnemon({"score", "--truth", kKites + "/steady/truth.csv", "--trace", trace, "--json"});
+  const Json score = json_of(scored);
+  EXPECT_EQ(score["scored_frames"], 149);
+  EXPECT_EQ(score["success_curve"].size(), 101U);
+  expect_parts(mnemon({"score", "--truth", kKites + "/steady/truth.csv", "--trace", trace}).out,
+               {"success_area", "frames_per_s"});
+}
+
+TEST(Follow, PrintsTheTraceWhereAskedTo) {
+  const Outcome outcome = mnemon({"follow", kKites + "/climb", "--tracker", "corr-plain", "--trace", "-", "--from", "20",
+                                  "--to", "24", "--box", "200,100,60,70", "--set", "padding=3"});
+  const Trace trace = parse_trace(outcome.out, "stdout");
+  ASSERT_EQ(trace.rows.size(), 5U);
+  EXPECT_EQ(trace.rows[0].frame, 20);
+  EXPECT_EQ(trace.rows[0].box.box, (Box{200, 100, 60, 70}));
+}
+
+TEST(Follow, GivesTheSameBoxesEveryTime) {
+  const auto boxes = [] {
+    std::vector<OrientedBox> seen;
+    const Outcome outcome = mnemon({"follow", kKites + "/cloudbank", "--tracker", "corr-plain", "--trace", "-"});
+    for (const TraceRow& row : parse_trace(outcome.out, "stdout").rows) seen.push_back(row.box);
+    return seen;
+  };
+  EXPECT_EQ(boxes(), boxes());
+}
+
+TEST(Follow, DrawsOverlaysAndStages) {
+  const TempFolder folder;
+  const Outcome outcome = mnemon({"follow", kKites + "/cloudbank", "--tracker", "corr-plain", "--from", "60", "--to", "80",
+                                  "--overlay", (folder / "seen").string(), "--stages", (folder / "inner").string(), "--json"});
+  EXPECT_GT(json_of(outcome)["lost_frames"], 5);
+  EXPECT_EQ(names_in(folder.path()), (std::set<std::string>{"inner", "seen"}));
+  EXPECT_EQ(names_in(folder / "seen").size(), 21U);
+  EXPECT_EQ(names_in(folder / "inner"), (std::set<std::string>{"filter", "patch", "response"}));
+  const Image<Byte> lost = read_picture(folder / "seen/000078.png");
+  const Image<Byte> plain = read_picture(kDemo / "kites/cloudbank/frames/000078.png");
+  EXPECT_EQ(lost.cols(), 640);
+  EXPECT_FALSE(std::ranges::equal(lost.elements(), plain.elements()));
+}
+
+TEST(Scene, RendersWithKnobsAndRandomNumbers) {
+  const TempFolder folder;
+  const auto render = [&](const char* to, const char* random, const char* jobs) {
+    return mnemon({"scene", "steady", "--to", (folder / to).string(), "--set", "frames=6", "--set", "hidden_frames=2",
+                   "--random", random, "--jobs", jobs, "--json"});
+  };
+  const Json json = json_of(render("a", "7", "1"));
+  EXPECT_EQ(json[0]["frames"], 6);
+  EXPECT_EQ(json[0]["absent_frames"], 2);
+  EXPECT_EQ(render("b", "7", "2").status, 0);
+  EXPECT_EQ(render("c", "8", "2").status, 0);
+  const std::string frame = "steady/frames/000003.png";
+  EXPECT_EQ(read_file(folder / "a" / frame), read_file(folder / "b" / frame));
+  EXPECT_NE(read_file(folder / "a" / frame), read_file(folder / "c" / frame));
+  EXPECT_EQ(render("a", "7", "1").status, 2);  // already there
+}
+
+TEST(Export, WritesPlainText) {
+  const TempFolder folder;
+  const Outcome outcome = mnemon({"export", (kDemo / "study").string(), "--to", (folder / "text").string()});
+  EXPECT_EQ(outcome.status, 0) << outcome.err;
+  expect_parts(outcome.out, {"3 traces"});
+  EXPECT_EQ(names_in(folder / "text"), (std::set<std::string>{"curves.csv", "scores.csv", "traces"}));
+  EXPECT_EQ(read_trace(folder / "text/traces/corr-plain/climb.single.csv").rows.size(), 150U);
+}
+
+TEST(Bench, RunsAPlan) {
+  const TempFolder folder;
+  write_file(folder / "plan.toml", "format = \"mnemon-plan/1\"\nsequences = [\"" + kKites +
+                                       "/climb\"]\n[[tracker]]\nname = \"corr-plain\"\nset = { template_px = 32 }\n");
+  const Outcome outcome = mnemon({"bench", "plan.toml", "--out", "study", "--jobs", "2"}, folder.path());
+  EXPECT_EQ(outcome.status, 0) << outcome.err;
+  expect_parts(outcome.out, {"climb", "mean of 1", "1 runs made", "mnemon report study"});
+  EXPECT_EQ(names_in(folder / "study"), std::set<std::string>{"study.sqlite"});
+}
+
+}  // namespace mnemon::test

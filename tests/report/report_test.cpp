@@ -1,0 +1,206 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/report/base64.hpp>
+#include <mnemon/report/figures.hpp>
+#include <mnemon/report/overlay.hpp>
+#include <mnemon/report/page.hpp>
+#include <mnemon/report/palette.hpp>
+#include <mnemon/report/strip.hpp>
+#include <mnemon/report/table.hpp>
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <string>
+#include <utility>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/whole_file.hpp>
+#include <mnemon/media/picture_file.hpp>
+
+#include "support/messages.hpp"
+#include "support/temp_folder.hpp"
+
+namespace mnemon {
+namespace {
+
+constexpr int kFrames = 20;
+
+Truth small_truth() {
+  Truth truth;
+  for (int i = 0; i < kFrames; ++i) truth.rows.push_back({i, {{10, 10, 20, 20}, 0}, i < 8 || i > 11, 1});
+  return truth;
+}
+
+StudyRun small_run(const Truth& truth, int tracker, double off_px) {
+  StudyRun run{tracker, 0, "single", true, "", {}, {}};
+  for (int i = 0; i < kFrames; ++i)
+    run.trace.rows.push_back({i, {{10 + off_px, 10, 20, 20}, 0}, 0.9, i < 8 || i > 11, 1.0 + 0.1 * i,
+                              i == 0 ? Event::seed : Event::none});
+  run.score = score_run(truth, run.trace);
+  return run;
+}
+
+std::string in_thousandths(double value) {
+  std::string text = std::to_string(std::lround(value * 1000));
+  return "0." + std::string(3 - text.size(), '0') + text;
+}
+
+// Two trackers that ran and one that failed, on one sequence, made by hand.
+Study small_study() {
+  Study study;
+  study.title = "Kites & <others>";
+  study.build = {"0.1", "abc", "a compiler", "a processor", 2};
+  const std::string jpeg = jpeg_bytes(Image<Byte>(36, 64, 3).view(), 90);
+  study.sequences.push_back({"gusty", "A gust", "/x/gusty", "f", kFrames, {64, 36}, 30, {"fast"}, small_truth(),
+                             {{0, jpeg}, {9, jpeg}, {19, jpeg}}});
+  study.trackers = {{"near", "corr-plain", "{\"padding\":2.0}"}, {"far </script>", "corr-plain", "{}"}, {"broken", "x", "{}"}};
+  study.runs = {small_run(study.sequences[0].truth, 0, 1), small_run(study.sequences[0].truth, 1, 8)};
+  study.runs.push_back({2, 0, "single", true, "out of luck", {}, {}});
+  study.missing_runs = 2;
+  return study;
+}
+
+}  // namespace
+
+TEST(Base64, OfTheStandardsExamples) {
+  const char* pairs[][2] = {{"", ""}, {"f", "Zg=="}, {"fo", "Zm8="}, {"foo", "Zm9v"}, {"foob", "Zm9vYg=="},
+                            {"fooba", "Zm9vYmE="}, {"foobar", "Zm9vYmFy"}, {"\xff\xfe", "//4="}};
+  for (const auto& [bytes, text] : pairs) EXPECT_EQ(base64(bytes), text);
+}
+
+TEST(Palette, HasSevenColours) {
+  for (int i = 0; i < 7; ++i)
+    for (int k = 0; k < i; ++k) EXPECT_NE(tracker_colour(i), tracker_colour(k));
+  EXPECT_EQ(tracker_colour(7), tracker_colour(0));
+  EXPECT_EQ(tracker_colour(0), "#e69e00");
+}
+
+TEST(Tables, HoldTheScores) {
+  const Study study = small_study();
+  const ReportTable runs = run_table(study);
+  ASSERT_EQ(runs.rows.size(), 3U);
+  EXPECT_EQ(runs.rows[0].cells[0], in_thousandths(*study.runs[0].score.success_area));
+  EXPECT_EQ(runs.rows[2].note, "out of luck");
+  const ReportTable summary = summary_table(study);
+  EXPECT_EQ(summary.rows[1].sequence, "mean of 1");
+  EXPECT_EQ(summary.rows[2].sequence, "mean of 0");
+  EXPECT_EQ(summary.rows[2].cells[0], "-");
+}
+
+TEST(Tables, LineUpAsText) {
+  const std::string text = table_text(run_table(small_study()));
+  test::expect_parts(text, {"tracker", "success area", "near", "gusty", "failed: out of luck"});
+  const auto first = text.find('\n');
+  const auto second = text.find('\n', first + 1);
+  EXPECT_EQ(second - first - 1, first);
+}
+
+TEST(StudyJson, HasMeansAndRuns) {
+  const Json json = study_json(small_study());
+  EXPECT_EQ(json["runs"].size(), 3U);
+  EXPECT_TRUE(json["runs"][2]["score"].is_null());
+  EXPECT_EQ(json["trackers"][0]["over_sequences"]["success_area"]["sequences"], 1);
+  EXPECT_EQ(json["missing_runs"], 2);
+}
+
+TEST(Figures, AreTheCurvesOfTheScores) {
+  const Study study = small_study();
+  const LineFigure success = success_figure(study);
+  ASSERT_EQ(success.lines.size(), 2U);
+  EXPECT_EQ(success.lines[1].y, study.runs[1].score.success_curve);
+  EXPECT_EQ(centre_figure(study).lines[0].y, study.runs[0].score.centre_curve);
+}
+
+TEST(Figures, ShadeTheAbsentFrames) {
+  const LineFigure figure = overlap_figure(small_study(), 0);
+  ASSERT_EQ(figure.shaded.size(), 1U);
+  EXPECT_EQ(figure.shaded[0].from, 7.5);
+  EXPECT_EQ(figure.shaded[0].to, 11.5);
+  ASSERT_EQ(figure.lines[0].x.size(), kFrames - 1U);
+  EXPECT_TRUE(std::isnan(figure.lines[0].y[8]));  // frame 9
+  EXPECT_NEAR(figure.lines[0].y[0], 19.0 / 21, 1e-12);
+}
+
+TEST(StepTimeFigure, SharesAddUpToOne) {
+  const LineFigure figure = step_time_figure(small_study());
+  ASSERT_EQ(figure.lines.size(), 2U);
+  double sum = 0;
+  for (const double share : figure.lines[0].y) sum += share;
+  EXPECT_NEAR(sum, 1, 1e-12);
+}
+
+TEST(DrawFigures, WritesBothForms) {
+  const test::TempFolder folder;
+  LineFigure odd{"odd", "a \"quoted\" title with _ and {", "x", "y", {{"line", "#e69e00", {0, 1, 2}, {0, std::nan(""), 1}}},
+                 {{0.5, 1.5}}, false, true};
+  const LineFigure empty{"empty", "nothing", "x", "y", {}, {}, false, false};
+  draw_figures({odd, empty}, folder / "figures");
+  for (const char* name : {"odd", "empty"}) {
+    EXPECT_GT(read_picture(folder / ("figures/" + std::string(name) + ".png")).cols(), 1000);
+    EXPECT_NE(read_file(folder / ("figures/" + std::string(name) + ".svg")).find("</svg>"), std::string::npos);
+  }
+  EXPECT_NE(read_file(folder / "figures/odd.svg").find("quoted"), std::string::npos);
+}
+
+TEST(FilmStrip, DrawsTruthAndEstimates) {
+  const Study study = small_study();
+  const auto pictures = film_strip(study, 0);
+  ASSERT_EQ(pictures.size(), 3U);
+  EXPECT_EQ(pictures[0].caption, "frame 0");
+  EXPECT_EQ(pictures[1].caption, "frame 9, absent");
+  const auto brightest = [](const Image<Byte>& rgb) { return *std::ranges::max_element(rgb.elements()); };
+  EXPECT_GT(brightest(pictures[0].rgb), 200);
+  const Image<Byte> sheet = contact_sheet(pictures);
+  EXPECT_GT(sheet.cols(), 3 * 64);
+}
+
+TEST(Page, HoldsEverythingAndReachesForNothing) {
+  const std::string html = page_html(small_study());
+  test::expect_parts(html, {"<title>Kites &amp; &lt;others&gt;</title>", "data-chart=\"success\"", "data-chart=\"overlap-gusty\"",
+                            "data:image/jpeg;base64,", "failed: out of luck", "2 planned runs", "Chart.js"});
+  for (const char* outside : {"src=\"http", "href=\"http", "url(http", "@import"})
+    EXPECT_EQ(html.find(outside), std::string::npos) << outside;
+}
+
+TEST(Page, LetsNoLabelEndItsScript) {
+  const std::string html = page_html(small_study());
+  EXPECT_EQ(html.find("far </script>"), std::string::npos);
+  EXPECT_NE(html.find("far <\\/script>"), std::string::npos);
+}
+
+TEST(WriteReport, PutsPageAndFiguresInPlace) {
+  const test::TempFolder folder;
+  const auto page = write_report(small_study(), folder.path());
+  EXPECT_EQ(page, folder / "report/index.html");
+  const auto names = test::names_in(folder / "report/figures");
+  for (const char* name : {"success.svg", "centre.png", "overlap-gusty.svg", "step-time.png", "strip-gusty.png"})
+    EXPECT_TRUE(names.contains(name)) << name;
+}
+
+TEST(OverlayPicture, MarksWhetherTheTargetIsHeld) {
+  const Image<Byte> grey(100, 200, 3);
+  const Frame frame{grey.view(), 3, 0};
+  TraceRow row{3, {{50, 30, 40, 30}, 0}, 0.8, true, {}, Event::none};
+  const Image<Byte> held = overlay_picture(frame, "corr-plain", row, nullptr);
+  EXPECT_GT(held(30, 70, 0), 150);  // on the box's upper edge
+  EXPECT_EQ(held(1, 199, 0), 0);
+  row.present = false;
+  const Image<Byte> lost = overlay_picture(frame, "corr-plain", row, nullptr);
+  EXPECT_GT(lost(1, 199, 0), 150);  // on the frame's edge
+  EXPECT_EQ(lost(60, 89, 0), 0);
+}
+
+TEST(StagePicture, SpansBlackToWhiteAndIsLargeEnoughToSee) {
+  Image<float> small(3, 4);
+  small(0, 0) = -2;
+  small(2, 3) = 6;
+  const Image<Byte> picture = stage_picture({"x", std::as_const(small).view()});
+  EXPECT_GE(picture.cols(), 256);
+  EXPECT_EQ(picture.cols() % 4, 0);
+  EXPECT_EQ(picture(0, 0), 0);
+  EXPECT_EQ(picture(picture.rows() - 1, picture.cols() - 1), 255);
+  EXPECT_EQ(picture(0, picture.cols() - 1), 64);  // 0 is a quarter of the way from -2 to 6
+}
+
+}  // namespace mnemon

@@ -1,0 +1,280 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/score/run_score.hpp>
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <limits>
+#include <map>
+#include <string>
+#include <vector>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/random.hpp>
+#include <mnemon/study/score_record.hpp>
+
+#include "score/slow_score.hpp"
+
+namespace mnemon {
+namespace {
+
+constexpr double kNan = std::numeric_limits<double>::quiet_NaN();
+
+Truth truth_of(const std::vector<int>& present) {
+  Truth truth;
+  for (int i = 0; i < static_cast<int>(present.size()); ++i)
+    truth.rows.push_back({i, {{10, 10, 10, 10}, 0}, present[i] != 0, 1});
+  return truth;
+}
+
+// A trace whose overlaps with the boxes of truth_of are these; -1 for `not present`.
+Trace trace_of(const std::vector<double>& overlaps) {
+  Trace trace;
+  for (int i = 0; i < static_cast<int>(overlaps.size()); ++i) {
+    TraceRow row{i, {{10, 10, 10, 10}, 0}, 1, overlaps[i] >= 0, {}, i == 0 ? Event::seed : Event::none};
+    row.box.box.h = 10 * std::max(0.01, overlaps[i]);
+    trace.rows.push_back(row);
+  }
+  return trace;
+}
+
+Truth random_truth(Random& random, int frames) {
+  Truth truth;
+  bool present = true;
+  for (int i = 0; i < frames; ++i) {
+    if (random.bits() % 12 == 0) present = !present;
+    if (random.bits() % 15 == 0) continue;  // no truth for this frame
+    const double angle = random.bits() % 3 == 0 ? random.uniform(-90, 90) : 0;
+    TruthRow row{i, {{random.uniform(0, 50), random.uniform(0, 50), random.uniform(5, 30), random.uniform(5, 30)}, angle},
+                 present || i == 0, 1};
+    if (!row.present) row.box = {};
+    truth.rows.push_back(row);
+  }
+  return truth;
+}
+
+TraceRow near(const TruthRow* truth, int frame, bool on, Random& random) {
+  TraceRow row{frame, {{10, 10, 20, 20}, 0}, std::floor(10 * random.uniform()) / 10, random.bits() % 9 != 0, {}, Event::none};
+  if (truth != nullptr && truth->present) row.box = truth->box;
+  row.box.box.x += on ? random.uniform(-4, 4) : 500;
+  if (random.bits() % 25 == 0) row.box.box.w = kNan;
+  if (random.bits() % 40 == 0) row.confidence = kNan;
+  return row;
+}
+
+// Now on the target and now far off it, with rows missing here and there.
+Trace random_trace(Random& random, const Truth& truth, int frames) {
+  Trace trace;
+  bool on = true;
+  for (int i = 0; i < frames; ++i) {
+    if (random.bits() % 8 == 0) on = !on;
+    if (i > 0 && random.bits() % 20 == 0) continue;
+    trace.rows.push_back(near(truth.find(i), i, on, random));
+  }
+  trace.rows[0].event = Event::seed;
+  return trace;
+}
+
+// Puts a loss, some skipped frames and a reseed into a trace, again and again.
+void add_restarts(Random& random, Trace& trace) {
+  for (std::size_t i = 8; i + 8 < trace.rows.size(); i += 12 + random.bits() % 30) {
+    trace.rows[i].event = Event::loss;
+    for (std::size_t k = 1; k < 5; ++k) trace.rows[i + k].event = Event::skip;
+    if (i + 20 >= trace.rows.size() && random.bits() % 2 == 0) {  // lost to the end
+      for (std::size_t k = i + 5; k < trace.rows.size(); ++k) trace.rows[k].event = Event::skip;
+      return;
+    }
+    trace.rows[i + 5].event = Event::reseed;
+    i += 5;
+  }
+}
+
+void expect_agreement(const Truth& truth, const Trace& trace, bool restart, int round) {
+  const ScoreOptions options{restart ? Help::restart : Help::unaided, {}};
+  const auto slow = test::slow_score(truth, trace, restart);
+  std::map<std::string, Figure> fast;
+  for (const ScalarScore& scalar : scalar_scores(score_run(truth, trace, options))) fast[scalar.measure] = scalar.value;
+  for (const auto& [measure, value] : slow) {
+    ASSERT_TRUE(fast.contains(measure)) << measure;
+    ASSERT_EQ(fast[measure].has_value(), value.has_value()) << measure << " in round " << round;
+    if (value) {
+      ASSERT_NEAR(*fast[measure], *value, 1e-9) << measure << " in round " << round;
+    }
+  }
+}
+
+}  // namespace
+
+TEST(RunScore, AgreesWithTheDefinitionsUnaided) {
+  Random random(1);
+  for (int round = 0; round < 400; ++round) {
+    const int frames = 1 + static_cast<int>(random.bits() % 120);
+    const Truth truth = random_truth(random, frames);
+    expect_agreement(truth, random_trace(random, truth, frames), false, round);
+  }
+}
+
+TEST(RunScore, AgreesWithTheDefinitionsUnderRestart) {
+  Random random(2);
+  for (int round = 0; round < 400; ++round) {
+    const int frames = 30 + static_cast<int>(random.bits() % 150);
+    const Truth truth = random_truth(random, frames);
+    Trace trace = random_trace(random, truth, frames);
+    add_restarts(random, trace);
+    expect_agreement(truth, trace, true, round);
+  }
+}
+
+TEST(RunScore, OfAPerfectTrace) {
+  const RunScore score = score_run(truth_of({1, 1, 1, 0, 1}), trace_of({1, 1, 1, -1, 1}));
+  EXPECT_EQ(score.seed_frame, 0);
+  EXPECT_EQ(score.scored_frames, 4);
+  EXPECT_EQ(score.absent_frames, 1);
+  EXPECT_EQ(score.mean_overlap, 1);
+  EXPECT_DOUBLE_EQ(*score.success_area, 100.0 / 101);
+  EXPECT_EQ(score.median_centre_error, 0);
+  EXPECT_EQ(score.absence_rate, 1);
+  EXPECT_EQ(score.holds.f, 1);
+  EXPECT_EQ(score.losses.losses, 0);
+}
+
+TEST(RunScore, CountsFramesWithoutARowAsNotFound) {
+  const RunScore score = score_run(truth_of({1, 1, 1, 1}), trace_of({1, 1}));
+  EXPECT_EQ(score.missing_frames, 2);
+  EXPECT_DOUBLE_EQ(*score.mean_overlap, 1.0 / 3);
+  EXPECT_EQ(score_run(truth_of({1, 1, 1, 1}), trace_of({1, 1}), {{}, 1}).missing_frames, 0);
+}
+
+TEST(RunScore, IsNullWhereNothingIsThere) {
+  const RunScore score = score_run(truth_of({1}), trace_of({1}));
+  EXPECT_EQ(score.scored_frames, 0);
+  EXPECT_FALSE(score.mean_overlap);
+  EXPECT_FALSE(score.success_area);
+  EXPECT_FALSE(score.absence_rate);
+  EXPECT_FALSE(score.holds.f);
+  EXPECT_FALSE(score.speed.frames_per_s);
+  EXPECT_TRUE(score_json(score)["success_curve"].is_null());
+  EXPECT_EQ(score_json(score)["losses"], 0);
+  EXPECT_TRUE(score_json(score)["restarts"].is_null());
+}
+
+TEST(RunScore, StartsAtTheLowestFrameWithoutASeedRow) {
+  Trace trace = trace_of({1, 1, 1});
+  trace.rows[0].event = Event::none;
+  EXPECT_EQ(score_run(truth_of({1, 1, 1}), trace).scored_frames, 2);
+  EXPECT_THROW((void)score_run(truth_of({1}), Trace{}), CallError);
+}
+
+TEST(Losses, BeginWithTheFirstOfFiveOffFrames) {
+  //                    0  1  2  3  4  5  6  7  8    9
+  const auto truth = truth_of({1, 1, 1, 1, 1, 1, 1, 1, 1, 1});
+  const RunScore score = score_run(truth, trace_of({1, 1, 0, 0, 0, 0, 0, 0.3, 0.4, 0.5}));
+  EXPECT_EQ(score.losses.losses, 1);
+  EXPECT_EQ(score.losses.frames_to_first_loss, 2);
+  EXPECT_EQ(score.losses.frames_to_recover, 7);
+  EXPECT_DOUBLE_EQ(*score.losses.time_off_target, 7.0 / 9);
+  EXPECT_EQ(score_run(truth, trace_of({1, 1, 0, 0, 0, 0, 0.1, 0, 0, 0})).losses.losses, 0);
+}
+
+TEST(Losses, AreNotBrokenByAbsentFrames) {
+  const RunScore score = score_run(truth_of({1, 1, 1, 0, 0, 1, 1, 1}), trace_of({1, 0, 0, -1, -1, 0, 0, 0}));
+  EXPECT_EQ(score.losses.losses, 1);
+  EXPECT_EQ(score.losses.recovered_share, 0);
+  EXPECT_EQ(score.losses.time_off_target, 1);
+}
+
+TEST(Returns, CountPresentFramesSinceTheAbsence) {
+  const RunScore score = score_run(truth_of({1, 0, 0, 1, 1, 1, 0, 1}), trace_of({1, -1, -1, 0.2, 0.6, 1, 1, 0.4}));
+  ASSERT_EQ(score.returns.size(), 2U);
+  EXPECT_EQ(score.returns[0].frame, 3);
+  EXPECT_EQ(score.returns[0].frames, 2);
+  EXPECT_TRUE(score.returns[0].returned);
+  EXPECT_EQ(score.returns[1].frame, 7);
+  EXPECT_FALSE(score.returns[1].frames);
+  EXPECT_FALSE(score.returns[1].returned);
+  EXPECT_EQ(score.returned_share, 0.5);
+  EXPECT_EQ(score.frames_to_return, 2);
+}
+
+TEST(HoldCurve, HasARowForEachConfidence) {
+  Trace trace = trace_of({1, 1, 1, 0});
+  trace.rows[1].confidence = 0.9;
+  trace.rows[2].confidence = trace.rows[3].confidence = 0.4;
+  const RunScore score = score_run(truth_of({1, 1, 1, 1}), trace);
+  ASSERT_EQ(score.hold_curve.size(), 2U);
+  EXPECT_EQ(score.hold_curve[0].confidence, 0.4);
+  EXPECT_DOUBLE_EQ(*score.hold_curve[0].precision, 2.0 / 3);
+  EXPECT_EQ(score.hold_curve[1].precision, 1);
+  EXPECT_DOUBLE_EQ(*score.hold_curve[1].recall, 1.0 / 3);
+  EXPECT_DOUBLE_EQ(*score.best_f, 2.0 / 3);
+}
+
+TEST(Survival, OfAKnownCase) {
+  // Lost after 3, lost after 5, cut short at 5, lost after 8: 3/4, then 2 of 3 left, then none.
+  const std::vector<Stretch> stretches{{8, true}, {5, false}, {3, true}, {5, true}};
+  const auto curve = survival_curve(stretches);
+  ASSERT_EQ(curve.size(), 3U);
+  EXPECT_EQ(curve[0].n, 3);
+  EXPECT_DOUBLE_EQ(curve[0].share, 0.75);
+  EXPECT_DOUBLE_EQ(curve[1].share, 0.5);
+  EXPECT_EQ(curve[2].share, 0);
+  EXPECT_EQ(median_hold(curve), 5);
+  EXPECT_FALSE(median_hold(survival_curve(std::vector<Stretch>{{9, false}})));
+}
+
+TEST(Restart, LeavesOutTheGapAndTheSettling) {
+  Truth truth = truth_of(std::vector<int>(40, 1));
+  std::vector<double> overlaps(40, 1);
+  for (int i = 5; i < 10; ++i) overlaps[i] = 0;
+  Trace trace = trace_of(overlaps);
+  trace.rows[9].event = Event::loss;
+  for (int i = 10; i < 14; ++i) trace.rows[i].event = Event::skip;
+  trace.rows[14].event = Event::reseed;
+  const RunScore score = score_run(truth, trace);
+  EXPECT_EQ(score.help, Help::restart);
+  EXPECT_EQ(score.scored_frames, 9 + 15);  // frames 1 to 9 and 25 to 39
+  EXPECT_EQ(score.restarts, 1);
+  EXPECT_DOUBLE_EQ(*score.restarts_per_1000, 1000.0 / 39);
+  EXPECT_EQ(score.held_overlap, 1);
+  EXPECT_EQ(score.stretches, (std::vector<Stretch>{{5, true}, {25, false}}));
+}
+
+TEST(AngleError, IsTheSmallestTurnOfBothTurned) {
+  const auto error = [](double a, double b) {
+    return compare({1, {{0, 0, 10, 5}, a}, true, 1}, {1, {{0, 0, 10, 5}, b}, 1, true, {}, Event::none}).angle_error_deg;
+  };
+  EXPECT_NEAR(*error(80, -80), 20, 1e-12);
+  EXPECT_NEAR(*error(10, 100), 90, 1e-12);
+  EXPECT_FALSE(error(0, 30));
+  EXPECT_FALSE(error(30, 180));
+}
+
+TEST(Speed, LeavesOutSeedsAndSkippedFrames) {
+  Trace trace = trace_of({1, 1, 1, 1, 1});
+  const double times[] = {50, 2, 4, 99, 6};
+  for (int i = 0; i < 5; ++i) trace.rows[i].step_ms = times[i];
+  trace.rows[3].event = Event::skip;
+  const RunScore score = score_run(truth_of({1, 1, 1, 1, 1}), trace);
+  EXPECT_EQ(score.speed.seed_ms, 50);
+  EXPECT_EQ(score.speed.steps, 3);
+  EXPECT_DOUBLE_EQ(*score.speed.step_ms_mean, 4);
+  EXPECT_DOUBLE_EQ(*score.speed.step_ms_p95, 5.8);
+  EXPECT_DOUBLE_EQ(*score.speed.frames_per_s, 250);
+  EXPECT_EQ(score.skipped_share, 0.25);
+}
+
+TEST(ScoreJson, HasEveryKeyOnce) {
+  const Json json = score_json(score_run(truth_of({1, 1}), trace_of({1, 1})));
+  for (const char* key :
+       {"protocol", "seed_frame", "scored_frames", "present_frames", "absent_frames", "found_frames", "missing_frames",
+        "mean_overlap", "success_curve", "success_area", "success_at_0.5", "success_at_0.75", "centre_curve", "hit_rate_20",
+        "relative_centre_curve", "relative_centre_area", "median_centre_error", "found_share", "angle_frames",
+        "angle_error_mean", "angle_error_median", "hold_precision", "hold_recall", "hold_f", "hold_curve", "best_f",
+        "absence_rate", "losses", "recovered_share", "frames_to_recover", "time_off_target", "frames_to_first_loss",
+        "returns", "returned_share", "frames_to_return", "restarts", "restarts_per_1000", "held_overlap", "stretches",
+        "survival", "median_hold", "skipped_share", "speed"})
+    EXPECT_TRUE(json.contains(key)) << key;
+  EXPECT_EQ(json.size(), 43U);
+}
+
+}  // namespace mnemon

@@ -1,0 +1,271 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/study/runner.hpp>
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <filesystem>
+#include <stdexcept>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/media/picture_file.hpp>
+#include <mnemon/study/core_pin.hpp>
+#include <mnemon/study/export.hpp>
+#include <mnemon/study/follow.hpp>
+#include <mnemon/study/score_record.hpp>
+
+#include "support/messages.hpp"
+#include "support/small_demo.hpp"
+#include "support/temp_folder.hpp"
+
+namespace mnemon {
+namespace {
+
+using test::kOneTracker;
+using test::message_of;
+
+class StudyOnDisk : public ::testing::Test {
+ protected:
+  void SetUp() override {
+    // Rendered once, and copied for each test.
+    static const test::TempFolder rendered;
+    if (test::names_in(rendered.path()).empty()) {
+      test::render_small(rendered.path(), "steady", 8);
+      test::render_small(rendered.path(), "cloudbank", 40, 6);
+    }
+    std::filesystem::copy(rendered.path(), folder_.path(), std::filesystem::copy_options::recursive);
+  }
+  RunSummary run(const std::string& trackers, const Catalogue& catalogue = Catalogue::standard()) const {
+    const Plan plan = read_plan(test::write_plan(folder_.path(), trackers), catalogue);
+    return run_plan(plan, catalogue, folder_ / "study", {});
+  }
+  [[nodiscard]] Study study() const { return read_study(folder_ / "study"); }
+
+  test::TempFolder folder_;
+};
+
+// A tracker that does what no tracker may.
+class Faulty final : public Tracker {
+ public:
+  struct Params {
+    int wrong_at = 3;
+    bool throws = false;
+    static void describe(auto& schema) {
+      schema.field("wrong_at", &Params::wrong_at, {1, 100}, "frames", "When.");
+      schema.field("throws", &Params::throws, "Whether it throws instead of answering with no number.");
+    }
+  };
+  explicit Faulty(const Params& params) : params_(params) {}
+
+ private:
+  Estimate do_seed(const Frame& /*frame*/, const Region& /*region*/, const Box& box) override {
+    box_ = box;
+    return {{box, 0}, 1, true};
+  }
+  Estimate do_follow(const Frame& frame) override {
+    if (frame.index < params_.wrong_at) return {{box_, 0}, 1, true};
+    if (params_.throws) throw std::runtime_error("out of luck");
+    return {{{std::nan(""), 0, 1, 1}, 0}, 1, true};
+  }
+
+  Params params_;
+  Box box_;
+};
+
+Catalogue with_faulty() {
+  Catalogue catalogue = Catalogue::standard();
+  catalogue.add(tracker_entry<Faulty, Faulty::Params>("faulty", "test", "Fails.", "none"));
+  return catalogue;
+}
+
+}  // namespace
+
+TEST_F(StudyOnDisk, HoldsWhatWasRun) {
+  const RunSummary summary = run(kOneTracker);
+  EXPECT_EQ(summary.made, 2);
+  EXPECT_EQ(summary.failed, 0);
+  const Study read = study();
+  EXPECT_EQ(read.title, "a small plan");
+  ASSERT_EQ(read.runs.size(), 2U);
+  EXPECT_EQ(read.missing_runs, 0);
+  const StudySequence& hidden = read.sequences.at(0);
+  EXPECT_EQ(hidden.name, "cloudbank");
+  EXPECT_EQ(hidden.frames, 40);
+  EXPECT_EQ(hidden.size, (FrameSize{640, 360}));
+  EXPECT_EQ(hidden.tags, std::vector<std::string>{"occlusion"});
+  EXPECT_EQ(hidden.truth.rows, read_truth(folder_ / "kites/cloudbank/truth.csv").rows);
+  EXPECT_EQ(Json::parse(read.trackers.at(0).params)["padding"], 2.0);
+  EXPECT_EQ(read.build.code, build_facts().code);
+  const StudyRun& hidden_run = read.runs.at(0);
+  EXPECT_TRUE(hidden_run.timed);
+  EXPECT_EQ(hidden_run.trace.rows.size(), 40U);
+  EXPECT_EQ(hidden_run.trace.rows[0].event, Event::seed);
+  for (const TraceRow& row : hidden_run.trace.rows) EXPECT_GT(*row.step_ms, 0);
+  EXPECT_EQ(hidden_run.score.absent_frames, 6);
+}
+
+TEST_F(StudyOnDisk, KeepsPicturesWithOneOfTheAbsence) {
+  run(kOneTracker);
+  const StudySequence hidden = study().sequences.at(0);
+  int absent = 0;
+  for (const StudyPicture& picture : hidden.pictures) {
+    EXPECT_EQ(parse_picture(picture.jpeg, "x").cols(), 320);
+    absent += hidden.truth.find(picture.frame)->present ? 0 : 1;
+  }
+  EXPECT_GE(hidden.pictures.size(), 8U);
+  EXPECT_GE(absent, 1);
+}
+
+TEST_F(StudyOnDisk, RunsOnlyWhatIsMissing) {
+  run(kOneTracker);
+  const RunSummary again = run(kOneTracker);
+  EXPECT_EQ(again.made, 0);
+  EXPECT_EQ(again.kept, 2);
+  const RunSummary more = run(std::string(kOneTracker) + "[[tracker]]\nname = \"corr-plain\"\nlabel = \"wide\"\nset = { padding = 3 }\n");
+  EXPECT_EQ(more.made, 2);
+  EXPECT_EQ(more.kept, 2);
+  EXPECT_EQ(study().trackers.size(), 2U);
+}
+
+TEST_F(StudyOnDisk, RunsASequenceThatChangedAgain) {
+  run(kOneTracker);
+  std::filesystem::remove_all(folder_ / "kites/steady");
+  test::render_small(folder_.path(), "steady", 9);
+  EXPECT_EQ(run(kOneTracker).made, 1);
+  const Study read = study();
+  ASSERT_EQ(read.sequences.size(), 2U);
+  EXPECT_EQ(read.sequences.at(1).frames, 9);
+}
+
+TEST_F(StudyOnDisk, LeavesOutWhatIsNoLongerPlanned) {
+  run(kOneTracker);
+  run("[[tracker]]\nname = \"corr-plain\"\nlabel = \"other\"\n");
+  ASSERT_EQ(study().trackers.size(), 1U);
+  EXPECT_EQ(study().trackers[0].label, "other");
+  EXPECT_EQ(run(kOneTracker).kept, 2);
+}
+
+TEST_F(StudyOnDisk, RecordsWhatARunThrowsAndGoesOn) {
+  const std::string trackers = "[[tracker]]\nname = \"faulty\"\nset = { throws = true }\n[[tracker]]\nname = \"faulty\"\nlabel = "
+                               "\"no number\"\n" + std::string(kOneTracker);
+  const RunSummary summary = run(trackers, with_faulty());
+  EXPECT_EQ(summary.made, 6);
+  EXPECT_EQ(summary.failed, 4);
+  const Study read = study();
+  EXPECT_EQ(read.runs.at(0).failure, "out of luck");
+  test::expect_parts(read.runs.at(2).failure, {"frame 3", "not finite"});
+  EXPECT_EQ(read.runs.at(4).failure, "");
+  EXPECT_EQ(run(trackers, with_faulty()).made, 4);  // failed runs are tried again
+}
+
+TEST_F(StudyOnDisk, IsIntactWhereARunIsCutShort) {
+  run(kOneTracker);
+  // What a process leaves that is killed between the rows of a run.
+  Database database(folder_ / "study" / kStudyFile, Database::Mode::create);
+  {
+    const Transaction transaction(database);
+    database.run("DELETE FROM estimates WHERE frame > 3");
+  }
+  EXPECT_EQ(study().runs.at(0).trace.rows.size(), 40U);
+}
+
+TEST_F(StudyOnDisk, GivesTheSameEstimatesEveryTime) {
+  run(kOneTracker);
+  const Study first = study();
+  std::filesystem::remove_all(folder_ / "study");
+  run(kOneTracker);
+  const Study second = study();
+  for (std::size_t i = 0; i < first.runs.size(); ++i)
+    for (std::size_t k = 0; k < first.runs[i].trace.rows.size(); ++k) {
+      EXPECT_EQ(first.runs[i].trace.rows[k].box, second.runs[i].trace.rows[k].box);
+      EXPECT_EQ(first.runs[i].trace.rows[k].confidence, second.runs[i].trace.rows[k].confidence);
+    }
+}
+
+TEST_F(StudyOnDisk, AnswersTheQueriesOfItsSchema) {
+  run(kOneTracker);
+  Database database(folder_ / "study" / kStudyFile, Database::Mode::read);
+  Statement area = database.prepare(
+      "SELECT value FROM scores JOIN runs ON runs.id = run_id JOIN sequences ON sequences.id = sequence_id "
+      "WHERE measure = 'success_area' AND sequences.name = 'cloudbank'");
+  ASSERT_TRUE(area.next());
+  EXPECT_EQ(area.real(0), *study().runs.at(0).score.success_area);
+}
+
+TEST_F(StudyOnDisk, RefusesASequenceWithoutTruth) {
+  make_folder(folder_ / "kites/plain");
+  std::filesystem::copy(folder_ / "kites/steady/frames", folder_ / "kites/plain");
+  test::expect_parts(message_of<DataError>([this] { run(kOneTracker); }), {"plain", "no truth"});
+}
+
+TEST_F(StudyOnDisk, ExportsWhatReadsBack) {
+  run(kOneTracker);
+  const Study read = study();
+  export_study(read, folder_ / "text");
+  const Trace back = read_trace(folder_ / "text/traces/corr-plain/cloudbank.single.csv");
+  EXPECT_EQ(back.rows, read.runs.at(0).trace.rows);
+  const std::string scores = read_file(folder_ / "text/scores.csv");
+  test::expect_parts(scores, {"tracker,sequence,protocol,failure,seed_frame", "success_area", "corr-plain,steady,single"});
+  EXPECT_NE(read_file(folder_ / "text/curves.csv").find("corr-plain,steady,single,success,0.5,"), std::string::npos);
+  EXPECT_THROW(export_study(read, folder_ / "text"), CallError);
+}
+
+TEST(ReadStudy, RefusesWhatIsNone) {
+  const test::TempFolder folder;
+  test::expect_parts(message_of<DataError>([&] { (void)read_study(folder.path()); }), {"study.sqlite", "no such study"});
+  write_file(folder / kStudyFile, "this is no database, though it is long enough to be taken for one at first sight");
+  test::expect_parts(message_of<DataError>([&] { (void)read_study(folder.path()); }), {"study.sqlite", "not a database"});
+  test::expect_parts(message_of<DataError>([&] { const StudyWriter writer(folder.path()); }), {"not a database"});
+}
+
+TEST(FileNameOf, LeavesNothingThatCouldLeaveTheFolder) {
+  EXPECT_EQ(file_name_of("wide window/../x"), "wide-window-..-x");
+  EXPECT_EQ(file_name_of("../x"), "-..-x");
+  EXPECT_EQ(file_name_of(""), "-");
+}
+
+TEST(CorePin, HoldsTheThreadToOneCoreForItsLife) {
+  cpu_set_t before;
+  ASSERT_EQ(sched_getaffinity(0, sizeof before, &before), 0);
+  {
+    const CorePin pin;
+    cpu_set_t held;
+    ASSERT_EQ(sched_getaffinity(0, sizeof held, &held), 0);
+    EXPECT_EQ(CPU_COUNT(&held) == 1, pin.holds() || CPU_COUNT(&before) == 1);
+  }
+  cpu_set_t after;
+  ASSERT_EQ(sched_getaffinity(0, sizeof after, &after), 0);
+  EXPECT_TRUE(CPU_EQUAL(&before, &after));
+}
+
+TEST_F(StudyOnDisk, FollowSequenceKeepsToItsRange) {
+  const Sequence sequence = read_sequence(folder_ / "kites/steady");
+  const auto tracker = Catalogue::standard().make("corr-plain", {});
+  const Trace trace = follow_sequence(*tracker, sequence, {{}, 2, 5});
+  ASSERT_EQ(trace.rows.size(), 4U);
+  EXPECT_EQ(trace.rows.front().frame, 2);
+  EXPECT_EQ(trace.rows.front().box, sequence.truth.rows[2].box);
+  EXPECT_EQ(trace.rows.back().frame, 5);
+  int seen = 0;
+  const Trace own = follow_sequence(*tracker, sequence, {Box{100, 100, 50, 50}, 1, {}},
+                                    [&](const Frame& frame, const TraceRow& row, Tracker&) {
+                                      EXPECT_EQ(frame.index, row.frame);
+                                      ++seen;
+                                    });
+  EXPECT_EQ(own.rows.front().box.box, (Box{100, 100, 50, 50}));
+  EXPECT_EQ(seen, 7);
+}
+
+TEST_F(StudyOnDisk, FollowSequenceRefusesEmptyRanges) {
+  const Sequence sequence = read_sequence(folder_ / "kites/steady");
+  const auto message = [&](const FollowRange& range) {
+    const auto tracker = Catalogue::standard().make("corr-plain", {});
+    return message_of<CallError>([&] { (void)follow_sequence(*tracker, sequence, range); });
+  };
+  test::expect_parts(message({{}, 5, 2}), {"end at 2", "begin at 5"});
+  test::expect_parts(message({Box{1, 1, 5, 5}, 8, {}}), {"8 frames", "no frame 8"});
+  test::expect_parts(message({Box{1, 1, 5, 5}, 30, {}}), {"8 frames", "no frame 30"});
+  test::expect_parts(message({{}, 30, {}}), {"no truth box"});
+}
+
+}  // namespace mnemon
