@@ -5,7 +5,7 @@
 BUILD := build/release
 CONFIGURE ?=
 
-.PHONY: demo test bench style
+.PHONY: demo test bench style screenshots
 demo:
 	@tools/install_packages demo
 	@cmake --preset release -DMNEMON_TESTS=OFF -DMNEMON_EXAMPLES=OFF $(CONFIGURE)
@@ -28,3 +28,7 @@ style:
 	@tools/install_packages test
 	@tools/check_style $(BUILD)
 	@doxygen tools/Doxyfile
+
+screenshots:
+	@tools/install_packages docs
+	@tools/make_screenshots

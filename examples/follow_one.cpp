@@ -22,7 +22,8 @@ void follow(const char* folder, const mnemon::Box& box) {
     const mnemon::Estimate estimate = tracker->follow(*frame);
     const mnemon::Point middle = mnemon::centre(estimate.box.box);
     if (estimate.present)
-      std::printf("frame %d: at (%.1f, %.1f), confidence %.2f\n", frame->index, middle.x, middle.y, estimate.confidence);
+      std::printf("frame %d: at (%.1f, %.1f), confidence %.2f\n", frame->index, middle.x, middle.y,
+                  estimate.confidence);
     else
       std::printf("frame %d: lost\n", frame->index);
   }

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
 #include "bench.hpp"
 
-#include <fmt/format.h>
-
 #include <memory>
+
+#include <fmt/format.h>
 
 #include <mnemon/report/table.hpp>
 
@@ -32,24 +32,27 @@ void run(const Options& options) {
     fmt::print("Study: {}. Write its page with 'mnemon report {}'.\n",
                (std::filesystem::path(options.out) / kStudyFile).string(), options.out);
   }
-  if (summary.failed > 0) throw Error(fmt::format("{} of {} runs failed; the table says why", summary.failed, summary.made));
+  if (summary.failed > 0)
+    throw Error(fmt::format("{} of {} runs failed; the table says why", summary.failed, summary.made));
 }
 
 }  // namespace
 
-RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue, const std::filesystem::path& folder,
-                             int jobs) {
+RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
+                             const std::filesystem::path& folder, int jobs) {
   ProgressLine line("running");
   RunOptions options;
   options.jobs = jobs;
-  options.on_progress = [&line](const RunProgress& p) { line.show(p.done, p.total, p.label + " on " + p.sequence); };
+  options.on_progress = [&line](const RunProgress& p) {
+    line.show(p.done, p.total, p.label + " on " + p.sequence);
+  };
   return run_plan(plan, catalogue, folder, options);
 }
 
 void print_study(const Study& study, const RunSummary& summary) {
-  fmt::print("{}\n\n{}\n{}\n{} runs made, {} kept from before, {} failed. Times: one core of {}.\n", study.title,
-             table_text(run_table(study)), table_text(summary_table(study)), summary.made, summary.kept,
-             summary.failed, study.build.processor);
+  fmt::print("{}\n\n{}\n{}\n{} runs made, {} kept from before, {} failed. Times: one core of {}.\n",
+             study.title, table_text(run_table(study)), table_text(summary_table(study)), summary.made,
+             summary.kept, summary.failed, study.build.processor);
 }
 
 void add_bench(CLI::App& program) {
@@ -58,9 +61,11 @@ void add_bench(CLI::App& program) {
                             "mnemon bench demo/plan.toml --out demo/study");
   verb->add_option("PLAN", options->plan, "the plan: which trackers, sequences and protocols")->required();
   verb->add_option("--out", options->out, "the study's folder; what is in it already is not run again")
-      ->required()->type_name("DIR");
+      ->required()
+      ->type_name("DIR");
   verb->add_option("--jobs", options->jobs, "threads for what is not timed (default: as many as cores)")
-      ->type_name("N")->check(CLI::Range(1, 1024));
+      ->type_name("N")
+      ->check(CLI::Range(1, 1024));
   verb->add_flag("--json", options->json, "print JSON, with every score");
   verb->callback([options] { run(*options); });
 }

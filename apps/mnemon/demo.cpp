@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
-#include <fmt/format.h>
-
 #include <filesystem>
 #include <memory>
 #include <string_view>
+
+#include <fmt/format.h>
 
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/report/page.hpp>
@@ -36,9 +36,10 @@ void render_if_needed(const SceneSpec& spec, const fs::path& folder) {
   const std::string stamp = "demo scene of code " + build_facts().code + "\n";
   const bool is_there = fs::exists(folder);
   if (is_there && !fs::exists(folder / kStamp))
-    throw CallError(fmt::format("{}: is there and was not made by 'mnemon demo'; move it away or name another place "
-                                "with --to",
-                                folder.string()));
+    throw CallError(
+        fmt::format("{}: is there and was not made by 'mnemon demo'; move it away or name another place "
+                    "with --to",
+                    folder.string()));
   if (is_there && read_file(folder / kStamp) == stamp) return;
   if (is_there) fs::remove_all(folder);
   ProgressLine line("rendering " + spec.name);
@@ -58,17 +59,19 @@ void run(const Options& options) {
   print_study(study, summary);
   const fs::path page = write_report(study, study_folder);
   fmt::print("Page: {}\n", fs::absolute(page).lexically_normal().string());
-  if (summary.failed > 0) throw Error(fmt::format("{} of {} runs failed; the table says why", summary.failed, summary.made));
+  if (summary.failed > 0)
+    throw Error(fmt::format("{} of {} runs failed; the table says why", summary.failed, summary.made));
 }
 
 }  // namespace
 
 void add_demo(CLI::App& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb = add_verb(program, "demo",
-                            "Make the demo sequences, benchmark every tracker on them, and write the report. What is "
-                            "there already is kept.",
-                            "mnemon demo --to demo");
+  CLI::App* verb =
+      add_verb(program, "demo",
+               "Make the demo sequences, benchmark every tracker on them, and write the report. What is "
+               "there already is kept.",
+               "mnemon demo --to demo");
   verb->add_option("--to", options->to, "the folder for all of it (default: demo)")->type_name("DIR");
   verb->callback([options] { run(*options); });
 }

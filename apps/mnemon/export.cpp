@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/export.hpp>
+#include <memory>
 
 #include <fmt/format.h>
 
-#include <memory>
-
+#include <mnemon/study/export.hpp>
 #include <mnemon/study/score_record.hpp>
 
 #include "verbs.hpp"
@@ -34,7 +33,9 @@ void add_export(CLI::App& program) {
   CLI::App* verb = add_verb(program, "export", "Write a study's traces and scores as plain text.",
                             "mnemon export demo/study --to demo-text");
   verb->add_option("DIR", options->folder, "the study's folder")->required();
-  verb->add_option("--to", options->to, "the folder to write, which is new or empty")->required()->type_name("DIR");
+  verb->add_option("--to", options->to, "the folder to write, which is new or empty")
+      ->required()
+      ->type_name("DIR");
   verb->add_flag("--json", options->json, "print JSON");
   verb->callback([options] { run(*options); });
 }

@@ -1,13 +1,10 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/follow.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
-
 #include <filesystem>
 #include <memory>
+
+#include <fmt/format.h>
 
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/whole_file.hpp>
@@ -15,6 +12,7 @@
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/report/overlay.hpp>
 #include <mnemon/score/run_score.hpp>
+#include <mnemon/study/follow.hpp>
 #include <mnemon/study/score_record.hpp>
 #include <mnemon/track/catalogue.hpp>
 
@@ -47,7 +45,8 @@ Box parse_box(const std::string& text) {
     begin = end + 1;
   }
   if (numbers.size() != 4 || std::count(text.begin(), text.end(), ',') != 3)
-    throw CallError(fmt::format("--box {} is not a box: write x,y,w,h in pixels, such as 101.5,80,40,36", text));
+    throw CallError(
+        fmt::format("--box {} is not a box: write x,y,w,h in pixels, such as 101.5,80,40,36", text));
   return {numbers[0], numbers[1], numbers[2], numbers[3]};
 }
 
@@ -93,9 +92,12 @@ std::string number(const Figure& figure, int decimals) {
 Json summary_json(const Trace& trace, const Speed& speed) {
   int lost = 0;
   for (const TraceRow& row : trace.rows) lost += row.present ? 0 : 1;
-  return {{"first_frame", trace.rows.front().frame}, {"last_frame", trace.rows.back().frame},
-          {"frames", trace.rows.size()},             {"lost_frames", lost},
-          {"step_ms_p50", figure_json(speed.step_ms_p50)}, {"frames_per_s", figure_json(speed.frames_per_s)}};
+  return {{"first_frame", trace.rows.front().frame},
+          {"last_frame", trace.rows.back().frame},
+          {"frames", trace.rows.size()},
+          {"lost_frames", lost},
+          {"step_ms_p50", figure_json(speed.step_ms_p50)},
+          {"frames_per_s", figure_json(speed.frames_per_s)}};
 }
 
 void print_summary(const Options& options, const Trace& trace, const Sequence& sequence) {
@@ -113,7 +115,8 @@ void print_summary(const Options& options, const Trace& trace, const Sequence& s
     if (!options.json)
       fmt::print("success area {} over {} present frames; absence told on {} of {} absent frames\n",
                  number(score.success_area, 3), score.present_frames,
-                 score.absence_rate ? std::lround(*score.absence_rate * score.absent_frames) : 0, score.absent_frames);
+                 score.absence_rate ? std::lround(*score.absence_rate * score.absent_frames) : 0,
+                 score.absent_frames);
   }
   if (options.json) fmt::print("{}\n", json.dump(2));
 }
@@ -129,11 +132,11 @@ void run(const Options& options) {
   const Pictures pictures(options);
   ProgressLine line("following " + sequence.name);
   const int total = static_cast<int>(frame_files(sequence).size());
-  const Trace trace =
-      follow_sequence(*tracker, sequence, range, [&](const Frame& frame, const TraceRow& row, Tracker& at_work) {
-        pictures.take(frame, row, sequence.truth.find(frame.index), at_work);
-        line.show(frame.index + 1, total);
-      });
+  const Trace trace = follow_sequence(*tracker, sequence, range,
+                                      [&](const Frame& frame, const TraceRow& row, Tracker& at_work) {
+                                        pictures.take(frame, row, sequence.truth.find(frame.index), at_work);
+                                        line.show(frame.index + 1, total);
+                                      });
   pictures.finish();
   if (options.trace == "-") {
     fmt::print("{}", trace_text(trace));
@@ -147,24 +150,34 @@ void run(const Options& options) {
 
 void add_follow(CLI::App& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb = add_verb(program, "follow", "Follow one target through a sequence.",
-                            "mnemon follow demo/kites/steady --tracker corr-plain --set padding=2.5 --trace steady.csv");
-  verb->add_option("SEQUENCE", options->sequence, "a folder with a sequence.toml, or a folder of pictures")->required();
+  CLI::App* verb =
+      add_verb(program, "follow", "Follow one target through a sequence.",
+               "mnemon follow demo/kites/steady --tracker corr-plain --set padding=2.5 --trace steady.csv");
+  verb->add_option("SEQUENCE", options->sequence, "a folder with a sequence.toml, or a folder of pictures")
+      ->required();
   verb->add_option("--tracker", options->tracker, "which tracker; 'mnemon trackers' lists them")
-      ->required()->type_name("NAME");
-  verb->add_option("--box", options->box, "where the target is on the first frame, px (default: the first truth box)")
+      ->required()
+      ->type_name("NAME");
+  verb->add_option("--box", options->box,
+                   "where the target is on the first frame, px (default: the first truth box)")
       ->type_name("X,Y,W,H");
-  verb->add_option("--set", options->set, "a parameter (repeatable); 'mnemon trackers NAME' lists them with ranges")
-      ->type_name("KEY=VAL")->take_all()->allow_extra_args(false);
+  verb->add_option("--set", options->set,
+                   "a parameter (repeatable); 'mnemon trackers NAME' lists them with ranges")
+      ->type_name("KEY=VAL")
+      ->take_all()
+      ->allow_extra_args(false);
   verb->add_option("--trace", options->trace, "write the estimates, a row a frame; - for standard output")
       ->type_name("FILE");
   verb->add_option("--overlay", options->overlay, "write the frames with the box drawn, into a new folder")
       ->type_name("DIR");
   verb->add_option("--stages", options->stages, "write the tracker's inner pictures, into a new folder")
       ->type_name("DIR");
-  verb->add_option("--from", options->from, "the first frame (default: 0)")->type_name("N")->check(CLI::NonNegativeNumber);
+  verb->add_option("--from", options->from, "the first frame (default: 0)")
+      ->type_name("N")
+      ->check(CLI::NonNegativeNumber);
   verb->add_option("--to", options->to, "the last frame (default: the sequence's)")
-      ->type_name("N")->check(CLI::NonNegativeNumber);
+      ->type_name("N")
+      ->check(CLI::NonNegativeNumber);
   verb->add_flag("--json", options->json, "print JSON");
   verb->callback([options] { run(*options); });
 }

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
 #include "progress.hpp"
 
+#include <cstdio>
+
 #include <fmt/format.h>
 #include <unistd.h>
-
-#include <cstdio>
 
 namespace mnemon::app {
 namespace {
@@ -20,7 +20,8 @@ std::string left_text(double elapsed_ms, int done, int total) {
 
 }  // namespace
 
-ProgressLine::ProgressLine(std::string what) : what_(std::move(what)), on_terminal_(::isatty(STDERR_FILENO) == 1) {}
+ProgressLine::ProgressLine(std::string what)
+    : what_(std::move(what)), on_terminal_(::isatty(STDERR_FILENO) == 1) {}
 
 void ProgressLine::show(int done, int total, const std::string& at) {
   const double now_ms = stopwatch_.elapsed_ms();

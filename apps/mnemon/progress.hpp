@@ -6,7 +6,8 @@
 
 namespace mnemon::app {
 
-/// One line on standard error that says how far the work is and how long it will still take; only on a terminal.
+/// One line on standard error that says how far the work is and how long it will still take; only on a
+/// terminal.
 class ProgressLine {
  public:
   explicit ProgressLine(std::string what);

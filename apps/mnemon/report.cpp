@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <fmt/format.h>
-
 #include <memory>
+
+#include <fmt/format.h>
 
 #include <mnemon/report/page.hpp>
 #include <mnemon/report/table.hpp>

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <filesystem>
 #include <memory>
+
+#include <fmt/format.h>
 
 #include <mnemon/scene/scene.hpp>
 #include <mnemon/study/score_record.hpp>
@@ -49,10 +49,13 @@ void run(const Options& options) {
     ProgressLine line("rendering " + specs[i].name);
     render_sequence(scenes[i], folder, options.jobs, [&](int done, int total) { line.show(done, total); });
     const auto absent = std::ranges::count(scenes[i].truth().rows, false, &TruthRow::present);
-    rows.push_back({{"name", specs[i].name}, {"folder", folder.string()}, {"frames", scenes[i].params().frames},
+    rows.push_back({{"name", specs[i].name},
+                    {"folder", folder.string()},
+                    {"frames", scenes[i].params().frames},
                     {"absent_frames", absent}});
     if (!options.json)
-      fmt::print("{}: {} frames, the kite hidden on {} of them\n", folder.string(), scenes[i].params().frames, absent);
+      fmt::print("{}: {} frames, the kite hidden on {} of them\n", folder.string(), scenes[i].params().frames,
+                 absent);
   }
   if (options.json) fmt::print("{}\n", rows.dump(2));
 }
@@ -67,11 +70,17 @@ void add_scene(CLI::App& program) {
   for (const SceneSpec& spec : demo_scenes()) names += (names.empty() ? "" : ", ") + spec.name;
   verb->add_option("NAME", options->names, "which scenes (default: all): " + names);
   verb->add_option("--to", options->to, "the folder to put the sequences into, each in one of its own")
-      ->required()->type_name("DIR");
-  verb->add_option("--set", options->set, knob_text())->type_name("KEY=VAL")->take_all()->allow_extra_args(false);
-  verb->add_option("--random", options->random, "draws other landscapes, colours and winds (default: 1)")->type_name("N");
+      ->required()
+      ->type_name("DIR");
+  verb->add_option("--set", options->set, knob_text())
+      ->type_name("KEY=VAL")
+      ->take_all()
+      ->allow_extra_args(false);
+  verb->add_option("--random", options->random, "draws other landscapes, colours and winds (default: 1)")
+      ->type_name("N");
   verb->add_option("--jobs", options->jobs, "threads (default: as many as cores)")
-      ->type_name("N")->check(CLI::Range(1, 1024));
+      ->type_name("N")
+      ->check(CLI::Range(1, 1024));
   verb->add_flag("--json", options->json, "print JSON");
   verb->callback([options] { run(*options); });
 }

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/score/run_score.hpp>
+#include <memory>
 
 #include <fmt/format.h>
 
-#include <memory>
-
+#include <mnemon/score/run_score.hpp>
 #include <mnemon/study/score_record.hpp>
 
 #include "verbs.hpp"
@@ -48,14 +47,22 @@ void add_score(CLI::App& program) {
   const auto options = std::make_shared<Options>();
   CLI::App* verb = add_verb(program, "score", "Score a trace against truth.",
                             "mnemon score --truth demo/kites/steady/truth.csv --trace steady.csv");
-  verb->add_option("--truth", options->truth, "the right boxes: columns frame,x,y,w,h and optionally angle,present,visible")
-      ->required()->type_name("FILE");
-  verb->add_option("--trace", options->trace, "the estimates: columns frame,x,y,w,h and optionally angle,confidence,present,step_ms,event")
-      ->required()->type_name("FILE");
-  verb->add_option("--protocol", options->protocol, "unaided or restart (default: told by the trace's events)")
-      ->type_name("NAME")->check(CLI::IsMember({"unaided", "restart"}));
+  verb->add_option("--truth", options->truth,
+                   "the right boxes: columns frame,x,y,w,h and optionally angle,present,visible")
+      ->required()
+      ->type_name("FILE");
+  verb->add_option(
+          "--trace", options->trace,
+          "the estimates: columns frame,x,y,w,h and optionally angle,confidence,present,step_ms,event")
+      ->required()
+      ->type_name("FILE");
+  verb->add_option("--protocol", options->protocol,
+                   "unaided or restart (default: told by the trace's events)")
+      ->type_name("NAME")
+      ->check(CLI::IsMember({"unaided", "restart"}));
   verb->add_option("--to", options->to, "the last frame to score (default: the last of truth and trace)")
-      ->type_name("N")->check(CLI::NonNegativeNumber);
+      ->type_name("N")
+      ->check(CLI::NonNegativeNumber);
   verb->add_flag("--json", options->json, "print JSON, with the curves");
   verb->callback([options] { run(*options); });
 }

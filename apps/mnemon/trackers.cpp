@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <fmt/format.h>
-
 #include <memory>
+
+#include <fmt/format.h>
 
 #include <mnemon/study/score_record.hpp>
 #include <mnemon/track/catalogue.hpp>
@@ -21,7 +21,8 @@ Json value_json(const ParamValue& value) {
 }
 
 Json entry_json(const TrackerEntry& entry) {
-  Json json{{"name", entry.name}, {"family", entry.family}, {"summary", entry.summary}, {"paper", entry.paper}};
+  Json json{
+      {"name", entry.name}, {"family", entry.family}, {"summary", entry.summary}, {"paper", entry.paper}};
   json["parameters"] = Json::array();
   for (const Field& field : entry.schema.fields) {
     Json one{{"name", field.name}, {"type", type_name(field)}, {"default", value_json(field.standard)}};
@@ -38,10 +39,11 @@ Json entry_json(const TrackerEntry& entry) {
 }
 
 void print_entry(const TrackerEntry& entry) {
-  fmt::print("{}: {}\nAfter {}.\n\nParameters, for --set and plans:\n", entry.name, entry.summary, entry.paper);
+  fmt::print("{}: {}\nAfter {}.\n\nParameters, for --set and plans:\n", entry.name, entry.summary,
+             entry.paper);
   for (const Field& field : entry.schema.fields)
-    fmt::print("  {:<14} = {:<6} {}\n  {:<23} {}\n", field.name, to_text(field.standard), allowed_text(field), "",
-               field.help);
+    fmt::print("  {:<14} = {:<6} {}\n  {:<23} {}\n", field.name, to_text(field.standard), allowed_text(field),
+               "", field.help);
 }
 
 void run(const Options& options) {
@@ -57,7 +59,8 @@ void run(const Options& options) {
   Json all = Json::array();
   for (const TrackerEntry& entry : catalogue.entries()) {
     all.push_back(entry_json(entry));
-    if (!options.json) fmt::print("{:<14} {}\n{:<14} After {}.\n", entry.name, entry.summary, "", entry.paper);
+    if (!options.json)
+      fmt::print("{:<14} {}\n{:<14} After {}.\n", entry.name, entry.summary, "", entry.paper);
   }
   if (options.json) fmt::print("{}\n", all.dump(2));
 }
@@ -66,8 +69,9 @@ void run(const Options& options) {
 
 void add_trackers(CLI::App& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb = add_verb(program, "trackers", "List the trackers, or one tracker's parameters and its paper.",
-                            "mnemon trackers corr-plain");
+  CLI::App* verb =
+      add_verb(program, "trackers", "List the trackers, or one tracker's parameters and its paper.",
+               "mnemon trackers corr-plain");
   verb->add_option("NAME", options->name, "the tracker whose parameters to show (default: list all)");
   verb->add_flag("--json", options->json, "print JSON");
   verb->callback([options] { run(*options); });

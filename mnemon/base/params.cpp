@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/base/params.hpp>
+#include <algorithm>
+#include <optional>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-#include <algorithm>
-#include <optional>
-
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/number_text.hpp>
+#include <mnemon/base/params.hpp>
 
 namespace mnemon {
 namespace {

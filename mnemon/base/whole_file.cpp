@@ -1,17 +1,15 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/base/whole_file.hpp>
-
-#include <unistd.h>
-
-#include <fmt/format.h>
-
 #include <cerrno>
 #include <cstring>
 #include <fstream>
 #include <sstream>
 #include <system_error>
 
+#include <fmt/format.h>
+#include <unistd.h>
+
 #include <mnemon/base/error.hpp>
+#include <mnemon/base/whole_file.hpp>
 
 namespace mnemon {
 namespace fs = std::filesystem;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 /// \file
-/// Points and upright boxes in continuous picture coordinates: x to the right, y down; pixel (i, j) covers the
-/// square [i, i+1) x [j, j+1), so the middle of the first pixel is (0.5, 0.5).
+/// Points and upright boxes in continuous picture coordinates: x to the right, y down; pixel (i, j) covers
+/// the square [i, i+1) x [j, j+1), so the middle of the first pixel is (0.5, 0.5).
 namespace mnemon {
 
 /// A place in the picture, px.

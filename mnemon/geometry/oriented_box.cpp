@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/geometry/oriented_box.hpp>
-
 #include <algorithm>
 #include <cmath>
 #include <numbers>
 
+#include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/geometry/polygon.hpp>
 
 namespace mnemon {

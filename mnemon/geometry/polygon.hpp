@@ -11,7 +11,8 @@ namespace mnemon {
 /// A closed outline: its corners in order, the last joined to the first. Either direction.
 using Polygon = std::vector<Point>;
 
-/// The area inside, px²; positive where the corners go clockwise as seen on the screen. 0 below three corners.
+/// The area inside, px²; positive where the corners go clockwise as seen on the screen. 0 below three
+/// corners.
 [[nodiscard]] double signed_area(std::span<const Point> corners) noexcept;
 
 /// The smallest upright box around the points; of size 0 where there is none.

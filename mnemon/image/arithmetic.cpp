@@ -1,6 +1,4 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/image/arithmetic.hpp>
-
 #include <array>
 #include <bit>
 #include <cmath>
@@ -9,6 +7,7 @@
 
 #include <mnemon/base/assertion.hpp>
 #include <mnemon/base/clones.hpp>
+#include <mnemon/image/arithmetic.hpp>
 
 namespace mnemon {
 namespace {

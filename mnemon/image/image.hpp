@@ -32,9 +32,7 @@ struct ImageView {
     return row(r)[static_cast<std::ptrdiff_t>(c) * channels + channel];
   }
   [[nodiscard]] int row_length() const noexcept { return cols * channels; }  ///< Elements in a row.
-  [[nodiscard]] std::size_t size() const noexcept {
-    return static_cast<std::size_t>(rows) * cols * channels;
-  }
+  [[nodiscard]] std::size_t size() const noexcept { return static_cast<std::size_t>(rows) * cols * channels; }
   [[nodiscard]] bool empty() const noexcept { return size() == 0; }
   /// True where no element lies between the end of a row and the start of the next.
   [[nodiscard]] bool is_contiguous() const noexcept { return stride == row_length(); }
@@ -46,9 +44,7 @@ struct ImageView {
   [[nodiscard]] bool has_shape_of(const ImageView<const std::remove_const_t<T>>& other) const noexcept {
     return rows == other.rows && cols == other.cols && channels == other.channels;
   }
-  operator ImageView<const T>() const noexcept
-    requires(!std::is_const_v<T>)
-  {
+  operator ImageView<const T>() const noexcept requires(!std::is_const_v<T>) {
     return {data, rows, cols, channels, stride};
   }
 };

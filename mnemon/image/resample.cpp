@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/image/resample.hpp>
-
 #include <algorithm>
 #include <cmath>
 #include <cstddef>
 
 #include <mnemon/base/clones.hpp>
+#include <mnemon/image/resample.hpp>
 
 namespace mnemon {
 namespace {
@@ -35,7 +34,8 @@ MNEMON_CLONES void blend_rows(const float* __restrict tile, int width, const int
 // Turns rows into columns. Without clones: processors that gather slowly would be made to.
 void transpose(const float* __restrict in, int rows, int cols, float* __restrict out) noexcept {
   for (int c = 0; c < cols; ++c)
-    for (int r = 0; r < rows; ++r) out[static_cast<std::ptrdiff_t>(c) * rows + r] = in[static_cast<std::ptrdiff_t>(r) * cols + c];
+    for (int r = 0; r < rows; ++r)
+      out[static_cast<std::ptrdiff_t>(c) * rows + r] = in[static_cast<std::ptrdiff_t>(r) * cols + c];
 }
 
 void blend(const LineTaps& taps, const float* tile, int width, float* out) noexcept {
@@ -77,7 +77,8 @@ void LineTaps::plan(double begin, double length) noexcept {
   for (int i = 0; i < outputs_; ++i) {
     const int low = lowest(i);
     first_[i] = low - origin_;
-    const float before = static_cast<float>((begin + (i + 0.5) * scale - low - 0.5) * slope);  // middle to first tap
+    const float before =
+        static_cast<float>((begin + (i + 0.5) * scale - low - 0.5) * slope);  // middle to first tap
     float sum = 0;
     for (int k = 0; k < taps_; ++k) {
       const float weight = std::max(0.0f, 1 - std::abs(static_cast<float>(k * slope) - before));
@@ -103,7 +104,8 @@ void GreyWindow::sample_into(ImageView<const Byte> rgb, const Box& window, Image
   const int width = across_.reach();
   for (int r = 0; r < down_.reach(); ++r) {
     const int source = std::clamp(down_.origin() + r, 0, rgb.rows - 1);
-    copy_stretch(rgb.row(source), rgb.cols, across_.origin(), width, bytes_.data() + 3 * static_cast<std::ptrdiff_t>(r) * width);
+    copy_stretch(rgb.row(source), rgb.cols, across_.origin(), width,
+                 bytes_.data() + 3 * static_cast<std::ptrdiff_t>(r) * width);
   }
   // The whole tile in one loop: rows alone are too short to vectorise well.
   grey_row(bytes_.data(), tile_.data(), down_.reach() * width);
@@ -127,7 +129,8 @@ Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols) {
     std::ranges::fill(line, 0.0f);
     for (int k = 0; k < down.taps(); ++k) {
       const Byte* source = rgb.row(std::clamp(down.origin() + down.first()[r] + k, 0, rgb.rows - 1));
-      for (int i = 0; i < rgb.row_length(); ++i) line[i] += down.weights(k)[r] * static_cast<float>(source[i]);
+      for (int i = 0; i < rgb.row_length(); ++i)
+        line[i] += down.weights(k)[r] * static_cast<float>(source[i]);
     }
     for (int c = 0; c < cols; ++c)
       for (int channel = 0; channel < rgb.channels; ++channel) {

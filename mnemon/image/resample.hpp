@@ -21,9 +21,11 @@ class LineTaps {
   void plan(double begin, double length) noexcept;
 
   [[nodiscard]] int outputs() const noexcept { return outputs_; }
-  [[nodiscard]] int taps() const noexcept { return taps_; }            ///< Input samples an output sample.
-  [[nodiscard]] int origin() const noexcept { return origin_; }        ///< Lowest input sample used.
-  [[nodiscard]] int reach() const noexcept { return reach_; }          ///< Input samples from the lowest to the highest used.
+  [[nodiscard]] int taps() const noexcept { return taps_; }      ///< Input samples an output sample.
+  [[nodiscard]] int origin() const noexcept { return origin_; }  ///< Lowest input sample used.
+  [[nodiscard]] int reach() const noexcept {
+    return reach_;
+  }  ///< Input samples from the lowest to the highest used.
   [[nodiscard]] int max_reach() const noexcept { return max_reach_; }  ///< Bound of reach() for any plan.
   /// First input sample of each output sample, counted from origin().
   [[nodiscard]] std::span<const int> first() const noexcept { return first_; }
@@ -76,6 +78,7 @@ struct Affine {
 
 /// Fills `out` with `in` at the mapped places, between its pixels by bilinear interpolation.
 /// \param in, out  One channel; `in` at least one pixel; they do not overlap.
+/// \param map      From a place in `out` to the place in `in` that it shows.
 void warp_into(ImageView<const float> in, const Affine& map, ImageView<float> out) noexcept;
 
 }  // namespace mnemon

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/media/canvas.hpp>
-
-#include <cairo.h>
-
 #include <algorithm>
 #include <array>
 #include <cstdint>
 #include <cstring>
+
+#include <cairo.h>
+
+#include <mnemon/media/canvas.hpp>
 
 namespace mnemon {
 namespace {
@@ -14,8 +14,8 @@ namespace {
 constexpr double kRimOpacity = 0.65;
 
 std::uint32_t packed(const Byte* rgb) noexcept {
-  return 0xff000000U | (static_cast<std::uint32_t>(rgb[0]) << 16) | (static_cast<std::uint32_t>(rgb[1]) << 8) |
-         rgb[2];
+  return 0xff000000U | (static_cast<std::uint32_t>(rgb[0]) << 16) |
+         (static_cast<std::uint32_t>(rgb[1]) << 8) | rgb[2];
 }
 
 void put_rows(cairo_surface_t* surface, ImageView<const Byte> rgb) {
@@ -64,14 +64,16 @@ Canvas::~Canvas() = default;
 void Canvas::outline(const OrientedBox& oriented, Ink ink, Stroke stroke, double width_px) {
   if (!is_proper(oriented.box)) return;
   cairo_t* pen = surface_->pen;
+  cairo_new_path(pen);
   for (const Point& corner : corners(oriented)) cairo_line_to(pen, corner.x, corner.y);
   cairo_close_path(pen);
   cairo_set_line_join(pen, CAIRO_LINE_JOIN_ROUND);
+  // The rim is dashed too, so that a box beneath shows through the gaps.
+  const std::array<double, 2> dashes{3 * width_px, 2.5 * width_px};
+  if (stroke == Stroke::dashed) cairo_set_dash(pen, dashes.data(), dashes.size(), 0);
   cairo_set_source_rgba(pen, 0, 0, 0, kRimOpacity);
   cairo_set_line_width(pen, width_px + 2);
   cairo_stroke_preserve(pen);
-  const std::array<double, 2> dashes{3 * width_px, 2.5 * width_px};
-  if (stroke == Stroke::dashed) cairo_set_dash(pen, dashes.data(), dashes.size(), 0);
   surface_->use(ink);
   cairo_set_line_width(pen, width_px);
   cairo_stroke(pen);
@@ -117,8 +119,8 @@ Image<Byte> Canvas::picture() const {
   cairo_surface_flush(surface_->pixels);
   const unsigned char* data = cairo_image_surface_get_data(surface_->pixels);
   const int stride = cairo_image_surface_get_stride(surface_->pixels);
-  Image<Byte> rgb(cairo_image_surface_get_height(surface_->pixels), cairo_image_surface_get_width(surface_->pixels),
-                  3);
+  Image<Byte> rgb(cairo_image_surface_get_height(surface_->pixels),
+                  cairo_image_surface_get_width(surface_->pixels), 3);
   for (int r = 0; r < rgb.rows(); ++r)
     for (int c = 0; c < rgb.cols(); ++c) {
       std::uint32_t pixel = 0;

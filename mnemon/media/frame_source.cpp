@@ -1,16 +1,15 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/media/frame_source.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <map>
 #include <string>
 #include <system_error>
 #include <utility>
 
+#include <fmt/format.h>
+
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/number_text.hpp>
+#include <mnemon/media/frame_source.hpp>
 #include <mnemon/media/natural_order.hpp>
 #include <mnemon/media/picture_file.hpp>
 

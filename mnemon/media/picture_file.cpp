@@ -1,16 +1,15 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/media/picture_file.hpp>
+#include <algorithm>
+#include <cctype>
+#include <memory>
 
 #include <fmt/format.h>
 #include <png.h>
 #include <turbojpeg.h>
 
-#include <algorithm>
-#include <cctype>
-#include <memory>
-
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/media/picture_file.hpp>
 
 namespace mnemon {
 namespace {
@@ -22,8 +21,8 @@ using Turbo = std::unique_ptr<void, decltype(&tjDestroy)>;
 
 void check_size(long width, long height, const std::string& name) {
   if (width < 1 || height < 1 || width > kMostPixelsASide || height > kMostPixelsASide)
-    throw DataError({name}, fmt::format("says it is {} x {} pixels; 1 to {} a side can be read", width, height,
-                                        kMostPixelsASide));
+    throw DataError({name}, fmt::format("says it is {} x {} pixels; 1 to {} a side can be read", width,
+                                        height, kMostPixelsASide));
 }
 
 Image<Byte> parse_png(std::string_view bytes, const std::string& name) {
@@ -59,8 +58,8 @@ Image<Byte> parse_jpeg(std::string_view bytes, const std::string& name) {
     throw DataError({name}, "is a JPEG in printing colours (CMYK); convert it to RGB");
   Image<Byte> picture(height, width, 3);
   // A warning here means data cut short or damaged, which would give frames that look whole.
-  check(tjDecompress2(turbo.get(), data, bytes.size(), picture.view().data, width, 3 * width, height, TJPF_RGB,
-                      TJFLAG_ACCURATEDCT));
+  check(tjDecompress2(turbo.get(), data, bytes.size(), picture.view().data, width, 3 * width, height,
+                      TJPF_RGB, TJFLAG_ACCURATEDCT));
   return picture;
 }
 
@@ -107,10 +106,11 @@ std::string jpeg_bytes(ImageView<const Byte> rgb, int quality) {
   const Turbo turbo(tjInitCompress(), &tjDestroy);
   unsigned char* data = nullptr;
   unsigned long size = 0;
-  const int result = tjCompress2(turbo.get(), rgb.data, rgb.cols, static_cast<int>(rgb.stride), rgb.rows, TJPF_RGB,
-                                 &data, &size, TJSAMP_444, quality, TJFLAG_ACCURATEDCT);
+  const int result = tjCompress2(turbo.get(), rgb.data, rgb.cols, static_cast<int>(rgb.stride), rgb.rows,
+                                 TJPF_RGB, &data, &size, TJSAMP_444, quality, TJFLAG_ACCURATEDCT);
   const std::unique_ptr<unsigned char, decltype(&tjFree)> guard(data, &tjFree);
-  if (result != 0) throw Error(fmt::format("a picture cannot be made into a JPEG: {}", tjGetErrorStr2(turbo.get())));
+  if (result != 0)
+    throw Error(fmt::format("a picture cannot be made into a JPEG: {}", tjGetErrorStr2(turbo.get())));
   return {reinterpret_cast<const char*>(data), size};
 }
 

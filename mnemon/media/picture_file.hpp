@@ -26,7 +26,7 @@ void write_png(const std::filesystem::path& file, ImageView<const Byte> picture)
 /// The bytes of a PNG of the picture: 3 channels as RGB, 1 channel as grey.
 [[nodiscard]] std::string png_bytes(ImageView<const Byte> picture);
 
-/// The bytes of a JPEG of an RGB picture. \param quality  1 to 100.
+/// The bytes of a JPEG of an RGB picture, at a quality from 1 to 100.
 [[nodiscard]] std::string jpeg_bytes(ImageView<const Byte> rgb, int quality);
 
 }  // namespace mnemon

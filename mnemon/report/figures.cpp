@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/report/figures.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 #include <limits>
 
+#include <fmt/format.h>
+
+#include <mnemon/report/figures.hpp>
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/table.hpp>
 #include <mnemon/study/export.hpp>
@@ -31,10 +30,11 @@ std::vector<double> mean_curve(const Study& study, int tracker, std::vector<doub
   return sum;
 }
 
-LineFigure curve_figure(const Study& study, LineFigure figure, std::vector<double> RunScore::*curve, double per_step,
-                        const std::vector<std::string>& figures_in_legend) {
+LineFigure curve_figure(const Study& study, LineFigure figure, std::vector<double> RunScore::*curve,
+                        double per_step, const std::vector<std::string>& figures_in_legend) {
   for (int tracker = 0; tracker < static_cast<int>(study.trackers.size()); ++tracker) {
-    FigureLine line{study.trackers[tracker].label, tracker_colour(tracker), {}, mean_curve(study, tracker, curve)};
+    FigureLine line{
+        study.trackers[tracker].label, tracker_colour(tracker), {}, mean_curve(study, tracker, curve)};
     if (line.y.empty()) continue;
     for (std::size_t i = 0; i < line.y.size(); ++i) line.x.push_back(static_cast<double>(i) / per_step);
     line.label += " " + figures_in_legend[tracker];
@@ -44,7 +44,8 @@ LineFigure curve_figure(const Study& study, LineFigure figure, std::vector<doubl
 }
 
 std::vector<std::string> column_of(const ReportTable& table, const std::string& heading) {
-  const auto at = std::ranges::find(table.columns, heading, &ReportTable::Column::heading) - table.columns.begin();
+  const auto at =
+      std::ranges::find(table.columns, heading, &ReportTable::Column::heading) - table.columns.begin();
   std::vector<std::string> cells;
   for (const auto& row : table.rows) cells.push_back("[" + row.cells[at] + "]");
   return cells;
@@ -65,21 +66,41 @@ std::vector<FigureBand> absences(const Truth& truth) {
 }  // namespace
 
 LineFigure success_figure(const Study& study) {
-  const LineFigure figure{"success", "Success: share of frames above each overlap", "overlap threshold",
-                          "share of frames", {}, {}, false, true};
-  return curve_figure(study, figure, &RunScore::success_curve, 100, column_of(summary_table(study), "success area"));
+  const LineFigure figure{"success",
+                          "Success: share of frames above each overlap",
+                          "overlap threshold",
+                          "share of frames",
+                          {},
+                          {},
+                          false,
+                          true};
+  return curve_figure(study, figure, &RunScore::success_curve, 100,
+                      column_of(summary_table(study), "success area"));
 }
 
 LineFigure centre_figure(const Study& study) {
-  const LineFigure figure{"centre", "Centre: share of frames within each centre error", "centre error, px",
-                          "share of frames", {}, {}, false, true};
-  return curve_figure(study, figure, &RunScore::centre_curve, 1, column_of(summary_table(study), "within 20 px"));
+  const LineFigure figure{"centre",
+                          "Centre: share of frames within each centre error",
+                          "centre error, px",
+                          "share of frames",
+                          {},
+                          {},
+                          false,
+                          true};
+  return curve_figure(study, figure, &RunScore::centre_curve, 1,
+                      column_of(summary_table(study), "within 20 px"));
 }
 
 LineFigure overlap_figure(const Study& study, int sequence) {
   const StudySequence& shown = study.sequences[sequence];
-  LineFigure figure{"overlap-" + file_name_of(shown.name), shown.name + ": overlap frame by frame", "frame", "overlap",
-                    {}, absences(shown.truth), false, true};
+  LineFigure figure{"overlap-" + file_name_of(shown.name),
+                    shown.name + ": overlap frame by frame",
+                    "frame",
+                    "overlap",
+                    {},
+                    absences(shown.truth),
+                    false,
+                    true};
   for (const StudyRun& run : study.runs) {
     if (run.sequence != sequence || !run.failure.empty()) continue;
     FigureLine line{study.trackers[run.tracker].label, tracker_colour(run.tracker), {}, {}};
@@ -93,8 +114,14 @@ LineFigure overlap_figure(const Study& study, int sequence) {
 }
 
 LineFigure step_time_figure(const Study& study) {
-  LineFigure figure{"step-time", "Step time: share of steps that took so long", "step time, ms", "share of steps",
-                    {}, {}, true, false};
+  LineFigure figure{"step-time",
+                    "Step time: share of steps that took so long",
+                    "step time, ms",
+                    "share of steps",
+                    {},
+                    {},
+                    true,
+                    false};
   std::vector<std::vector<double>> times;
   double least = std::numeric_limits<double>::infinity();
   double most = 0;
@@ -113,7 +140,8 @@ LineFigure step_time_figure(const Study& study) {
     FigureLine line{study.trackers[tracker].label, tracker_colour(static_cast<int>(tracker)), {}, {}};
     for (int bin = 0; bin < kBins; ++bin) line.x.push_back(std::exp(low + (bin + 0.5) * step));
     line.y.resize(kBins);
-    for (const double ms : times[tracker]) line.y[std::min(kBins - 1, static_cast<int>((std::log(ms) - low) / step))] += 1;
+    for (const double ms : times[tracker])
+      line.y[std::min(kBins - 1, static_cast<int>((std::log(ms) - low) / step))] += 1;
     for (double& share : line.y) share /= static_cast<double>(times[tracker].size());
     figure.lines.push_back(std::move(line));
   }
@@ -122,7 +150,8 @@ LineFigure step_time_figure(const Study& study) {
 
 std::vector<LineFigure> study_figures(const Study& study) {
   std::vector<LineFigure> figures{success_figure(study), centre_figure(study)};
-  for (int i = 0; i < static_cast<int>(study.sequences.size()); ++i) figures.push_back(overlap_figure(study, i));
+  for (int i = 0; i < static_cast<int>(study.sequences.size()); ++i)
+    figures.push_back(overlap_figure(study, i));
   figures.push_back(step_time_figure(study));
   return figures;
 }

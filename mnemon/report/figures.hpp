@@ -11,7 +11,7 @@ namespace mnemon {
 /// One line of a figure.
 struct FigureLine {
   std::string label;
-  std::string colour;     ///< `#rrggbb`.
+  std::string colour;  ///< `#rrggbb`.
   std::vector<double> x;
   std::vector<double> y;  ///< NaN leaves a gap.
 };
@@ -24,7 +24,7 @@ struct FigureBand {
 
 /// A figure of lines.
 struct LineFigure {
-  std::string name;     ///< Of its files.
+  std::string name;  ///< Of its files.
   std::string title;
   std::string x_label;
   std::string y_label;

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: MIT
 // The part of figures.hpp that draws: writes a gnuplot script with its data in it, and runs it.
+#include <cmath>
+#include <string>
+
 #include <fmt/format.h>
 #include <spawn.h>
 #include <sys/wait.h>
-
-#include <cmath>
-#include <string>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/number_text.hpp>
@@ -30,21 +30,25 @@ std::string quoted(const std::string& text) {
 std::string data_block(const FigureLine& line, std::size_t number) {
   std::string text = fmt::format("$line{} << EOD\n", number);
   for (std::size_t i = 0; i < line.x.size(); ++i)
-    text += std::isfinite(line.y[i]) ? fmt::format("{} {}\n", number_text(line.x[i]), number_text(line.y[i])) : "\n";
+    text += std::isfinite(line.y[i]) ? fmt::format("{} {}\n", number_text(line.x[i]), number_text(line.y[i]))
+                                     : "\n";
   return text + "EOD\n";
 }
 
 std::string figure_script(const LineFigure& figure, const std::filesystem::path& folder) {
-  std::string script = "reset\nset encoding utf8\nset grid lc rgb '#d8d4cc' lw 0.7\nset border 3 lc rgb '#555048'\n"
-                       "set tics nomirror\nset key outside right top noenhanced\n";
+  std::string script =
+      "reset\nset encoding utf8\nset grid lc rgb '#d8d4cc' lw 0.7\nset border 3 lc rgb '#555048'\n"
+      "set tics nomirror\nset key outside right top noenhanced\n";
   script += fmt::format("set title {} noenhanced\nset xlabel {} noenhanced\nset ylabel {} noenhanced\n",
                         quoted(figure.title), quoted(figure.x_label), quoted(figure.y_label));
   script += figure.unit_y ? "set yrange [0:1.02]\n" : "set yrange [0:*]\n";
   if (figure.log_x) script += "set logscale x\n";
   int object = 1;
   for (const FigureBand& band : figure.shaded)
-    script += fmt::format("set object {} rectangle from {}, graph 0 to {}, graph 1 fc rgb '#e4ded2' fs solid noborder "
-                          "behind\n", object++, band.from, band.to);
+    script += fmt::format(
+        "set object {} rectangle from {}, graph 0 to {}, graph 1 fc rgb '#e4ded2' fs solid noborder "
+        "behind\n",
+        object++, band.from, band.to);
   std::string plot;
   for (std::size_t i = 0; i < figure.lines.size(); ++i) {
     script += data_block(figure.lines[i], i);

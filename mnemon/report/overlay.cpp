@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/report/overlay.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 
+#include <fmt/format.h>
+
 #include <mnemon/media/canvas.hpp>
+#include <mnemon/report/overlay.hpp>
 
 namespace mnemon {
 namespace {
@@ -33,7 +32,6 @@ Levels levels_of(ImageView<const float> picture) {
 Image<Byte> overlay_picture(const Frame& frame, const std::string& tracker, const TraceRow& row,
                             const TruthRow* truth) {
   Canvas canvas(frame.rgb);
-  if (truth != nullptr && truth->present) canvas.outline(truth->box, kTruthInk, Stroke::dashed, 1.5);
   if (row.present) {
     canvas.outline(row.box, kEstimateInk);
     const Point below{row.box.box.x, row.box.box.y + row.box.box.h + 4};
@@ -42,6 +40,7 @@ Image<Byte> overlay_picture(const Frame& frame, const std::string& tracker, cons
     canvas.border(kWarningInk, 5);
     canvas.label(fmt::format("{}: target lost ({:.2f})", tracker, row.confidence), {12, 12}, kWarningInk, 18);
   }
+  if (truth != nullptr && truth->present) canvas.outline(truth->box, kTruthInk, Stroke::dashed, 1.5);
   canvas.label(fmt::format("frame {}", frame.index), {8, frame.rgb.rows - 30.0}, kTruthInk, 12);
   return canvas.picture();
 }

@@ -1,15 +1,14 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/report/page.hpp>
+#include <string_view>
 
 #include <fmt/format.h>
-
 #include <kainjow/mustache.hpp>
-#include <string_view>
 
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/report/base64.hpp>
 #include <mnemon/report/figures.hpp>
+#include <mnemon/report/page.hpp>
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/strip.hpp>
 #include <mnemon/report/table.hpp>
@@ -37,8 +36,8 @@ Json line_json(const FigureLine& line) {
 }
 
 Json chart_json(const LineFigure& figure) {
-  Json json{{"name", figure.name},     {"title", figure.title}, {"x", figure.x_label},
-            {"y", figure.y_label},     {"logX", figure.log_x},  {"unitY", figure.unit_y},
+  Json json{{"name", figure.name},    {"title", figure.title},  {"x", figure.x_label},
+            {"y", figure.y_label},    {"logX", figure.log_x},   {"unitY", figure.unit_y},
             {"lines", Json::array()}, {"shaded", Json::array()}};
   for (const FigureLine& line : figure.lines) json["lines"].push_back(line_json(line));
   for (const FigureBand& band : figure.shaded) json["shaded"].push_back({band.from, band.to});
@@ -48,7 +47,8 @@ Json chart_json(const LineFigure& figure) {
 // JSON inside a script element: no text in it may end the element.
 std::string script_safe(const std::string& json) {
   std::string safe;
-  for (std::size_t i = 0; i < json.size(); ++i) safe += json.compare(i, 2, "</") == 0 ? "<\\" : std::string(1, json[i]);
+  for (std::size_t i = 0; i < json.size(); ++i)
+    safe += json.compare(i, 2, "</") == 0 ? "<\\" : std::string(1, json[i]);
   return safe;
 }
 
@@ -110,7 +110,8 @@ data tracker_data(const Study& study, int place) {
   out.set("label", study.trackers[place].label);
   out.set("colour", tracker_colour(place));
   std::string params;
-  const Json values = Json::parse(study.trackers[place].params);  // named, so that it outlives the loop over it
+  const Json values =
+      Json::parse(study.trackers[place].params);  // named, so that it outlives the loop over it
   for (const auto& [name, value] : values.items())
     params += fmt::format("{}{} = {}", params.empty() ? "" : ", ", name, value.dump());
   out.set("params", study.trackers[place].name + (params.empty() ? "" : ": " + params));
@@ -135,8 +136,9 @@ data page_data(const Study& study) {
   data trackers{data::type::list};
   for (int i = 0; i < static_cast<int>(study.trackers.size()); ++i) trackers << tracker_data(study, i);
   page.set("trackers", trackers);
-  page.set("build", fmt::format("Mnemon {} ({}), code {}, on {} with {} cores", study.build.version,
-                                study.build.compiler, study.build.code, study.build.processor, study.build.cores));
+  page.set("build",
+           fmt::format("Mnemon {} ({}), code {}, on {} with {} cores", study.build.version,
+                       study.build.compiler, study.build.code, study.build.processor, study.build.cores));
   return page;
 }
 

@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/report/strip.hpp>
+#include <algorithm>
 
 #include <fmt/format.h>
-
-#include <algorithm>
 
 #include <mnemon/media/canvas.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/report/palette.hpp>
+#include <mnemon/report/strip.hpp>
 
 namespace mnemon {
 namespace {
@@ -43,7 +42,8 @@ std::vector<StripPicture> film_strip(const Study& study, int sequence) {
   const StudySequence& shown = study.sequences[sequence];
   std::vector<StripPicture> pictures;
   for (const StudyPicture& kept : shown.pictures) {
-    const Image<Byte> rgb = parse_picture(kept.jpeg, fmt::format("the picture of frame {} in the study", kept.frame));
+    const Image<Byte> rgb =
+        parse_picture(kept.jpeg, fmt::format("the picture of frame {} in the study", kept.frame));
     const double factor = static_cast<double>(rgb.cols()) / shown.size.width;
     Canvas canvas(rgb.view());
     const TruthRow* truth = shown.truth.find(kept.frame);
@@ -51,7 +51,8 @@ std::vector<StripPicture> film_strip(const Study& study, int sequence) {
     if (truth != nullptr && truth->present)
       canvas.outline(shrunk(truth->box, factor), kTruthInk, Stroke::dashed, 1.5);
     const bool absent = truth != nullptr && !truth->present;
-    pictures.push_back({kept.frame, canvas.picture(), fmt::format("frame {}{}", kept.frame, absent ? ", absent" : "")});
+    pictures.push_back(
+        {kept.frame, canvas.picture(), fmt::format("frame {}{}", kept.frame, absent ? ", absent" : "")});
   }
   return pictures;
 }

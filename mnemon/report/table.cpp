@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/report/table.hpp>
+#include <algorithm>
+#include <array>
 
 #include <fmt/format.h>
 
-#include <algorithm>
-#include <array>
+#include <mnemon/report/table.hpp>
 
 namespace mnemon {
 namespace {
@@ -17,10 +17,12 @@ struct Measure {
 };
 
 constexpr std::array<Measure, 10> kMeasures{{
-    {"success_area", "success area", "Mean over thresholds of the share of frames whose overlap exceeds them.", 3},
+    {"success_area", "success area",
+     "Mean over thresholds of the share of frames whose overlap exceeds them.", 3},
     {"success_at_0.5", "overlap > 0.5", "Share of present frames with overlap above one half.", 3},
     {"hit_rate_20", "within 20 px", "Share of present frames with the centre at most 20 px off.", 3},
-    {"median_centre_error", "centre error", "Median distance of the centres where the target was found, px.", 1},
+    {"median_centre_error", "centre error", "Median distance of the centres where the target was found, px.",
+     1},
     {"found_share", "found", "Share of present frames on which the tracker claimed the target.", 3},
     {"absence_rate", "absence told", "Share of absent frames on which the tracker claimed nothing.", 3},
     {"losses", "losses", "Times the tracker was off the target for five present frames in a row.", 1},
@@ -29,8 +31,10 @@ constexpr std::array<Measure, 10> kMeasures{{
     {"step_ms_p95", "95 % ms", "Time within which 95 % of the steps were done.", 3},
 }};
 
-bool is_speed(const Measure& measure) { return std::string_view(measure.key).find("_ms_") != std::string::npos ||
-                                               std::string_view(measure.key) == "frames_per_s"; }
+bool is_speed(const Measure& measure) {
+  return std::string_view(measure.key).find("_ms_") != std::string::npos ||
+         std::string_view(measure.key) == "frames_per_s";
+}
 
 Figure figure_of(const RunScore& score, const Measure& measure) {
   for (const ScalarScore& scalar : scalar_scores(score))
@@ -43,7 +47,9 @@ std::string cell(const Figure& figure, int decimals) {
 }
 
 // Counts are whole where a row is one run; only means need their decimals.
-int run_decimals(const Measure& measure) { return std::string_view(measure.key) == "losses" ? 0 : measure.decimals; }
+int run_decimals(const Measure& measure) {
+  return std::string_view(measure.key) == "losses" ? 0 : measure.decimals;
+}
 
 ReportTable empty_table() {
   ReportTable table;
@@ -99,12 +105,14 @@ ReportTable summary_table(const Study& study) {
   for (int tracker = 0; tracker < static_cast<int>(study.trackers.size()); ++tracker) {
     const auto runs = whole_runs_of(study, tracker);
     const RunScore pooled = pooled_speed(study, tracker);
-    ReportTable::Row row{study.trackers[tracker].label, fmt::format("mean of {}", runs.size()), {}, "", tracker};
+    ReportTable::Row row{
+        study.trackers[tracker].label, fmt::format("mean of {}", runs.size()), {}, "", tracker};
     for (const Measure& measure : kMeasures) {
       const KnownMean mean = mean_over(runs, measure);
       const bool over_fewer = !is_speed(measure) && mean.mean && mean.count < static_cast<int>(runs.size());
       const Figure value = is_speed(measure) ? figure_of(pooled, measure) : mean.mean;
-      row.cells.push_back(cell(value, measure.decimals) + (over_fewer ? fmt::format(" ({})", mean.count) : ""));
+      row.cells.push_back(cell(value, measure.decimals) +
+                          (over_fewer ? fmt::format(" ({})", mean.count) : ""));
     }
     table.rows.push_back(std::move(row));
   }
@@ -114,8 +122,8 @@ ReportTable summary_table(const Study& study) {
 ReportTable run_table(const Study& study) {
   ReportTable table = empty_table();
   for (const StudyRun& run : study.runs) {
-    ReportTable::Row row{study.trackers[run.tracker].label, study.sequences[run.sequence].name, {}, run.failure,
-                         run.tracker};
+    ReportTable::Row row{
+        study.trackers[run.tracker].label, study.sequences[run.sequence].name, {}, run.failure, run.tracker};
     if (run.failure.empty())
       for (const Measure& measure : kMeasures)
         row.cells.push_back(cell(figure_of(run.score, measure), run_decimals(measure)));
@@ -135,11 +143,13 @@ std::string table_text(const ReportTable& table) {
     for (std::size_t i = 0; i < row.cells.size(); ++i) widths[i] = std::max(widths[i], row.cells[i].size());
   }
   std::string text = fmt::format("{:<{}}  {:<{}}", "tracker", tracker_width, "sequence", sequence_width);
-  for (std::size_t i = 0; i < widths.size(); ++i) text += fmt::format("  {:>{}}", table.columns[i].heading, widths[i]);
+  for (std::size_t i = 0; i < widths.size(); ++i)
+    text += fmt::format("  {:>{}}", table.columns[i].heading, widths[i]);
   text += "\n";
   for (const auto& row : table.rows) {
     text += fmt::format("{:<{}}  {:<{}}", row.tracker, tracker_width, row.sequence, sequence_width);
-    for (std::size_t i = 0; i < row.cells.size(); ++i) text += fmt::format("  {:>{}}", row.cells[i], widths[i]);
+    for (std::size_t i = 0; i < row.cells.size(); ++i)
+      text += fmt::format("  {:>{}}", row.cells[i], widths[i]);
     if (!row.note.empty()) text += "  failed: " + row.note;
     text += "\n";
   }
@@ -149,8 +159,10 @@ std::string table_text(const ReportTable& table) {
 Json study_json(const Study& study) {
   Json json;
   json["title"] = study.title;
-  json["build"] = {{"version", study.build.version},     {"code", study.build.code},
-                   {"compiler", study.build.compiler},   {"processor", study.build.processor},
+  json["build"] = {{"version", study.build.version},
+                   {"code", study.build.code},
+                   {"compiler", study.build.compiler},
+                   {"processor", study.build.processor},
                    {"cores", study.build.cores}};
   json["missing_runs"] = study.missing_runs;
   json["trackers"] = Json::array();

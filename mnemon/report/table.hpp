@@ -25,7 +25,8 @@ struct ReportTable {
   std::vector<Row> rows;
 };
 
-/// A row a tracker: the mean over its sequences, every sequence with the same weight; speeds over all steps together.
+/// A row a tracker: the mean over its sequences, every sequence with the same weight; speeds over all steps
+/// together.
 [[nodiscard]] ReportTable summary_table(const Study& study);
 
 /// A row a run.

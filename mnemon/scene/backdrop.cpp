@@ -1,6 +1,4 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/scene/backdrop.hpp>
-
 #include <algorithm>
 #include <cmath>
 #include <span>
@@ -8,6 +6,7 @@
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/random.hpp>
+#include <mnemon/scene/backdrop.hpp>
 #include <mnemon/scene/fractal.hpp>
 #include <mnemon/scene/kite.hpp>
 
@@ -69,8 +68,8 @@ MNEMON_CLONES void glitter(const float* __restrict a, const float* __restrict b,
   }
 }
 
-MNEMON_CLONES void cover_row(const float* __restrict over, const float* __restrict cover, float* __restrict rgb,
-                             int cols) noexcept {
+MNEMON_CLONES void cover_row(const float* __restrict over, const float* __restrict cover,
+                             float* __restrict rgb, int cols) noexcept {
   for (int c = 0; c < cols; ++c)
     for (int k = 0; k < 3; ++k) rgb[3 * c + k] += cover[c] * (over[3 * c + k] - rgb[3 * c + k]);
 }
@@ -104,7 +103,8 @@ void Backdrop::paint_sky_and_sea() {
   for (int r = 0; r < rows; ++r) {
     const float down = r < horizon_ ? static_cast<float>(r) / static_cast<float>(horizon_)
                                     : static_cast<float>(r - horizon_) / static_cast<float>(rows - horizon_);
-    const Tint tint = r < horizon_ ? mixed(kZenith, kHaze, down * down) : mixed(kFarSea, kNearSea, std::sqrt(down));
+    const Tint tint =
+        r < horizon_ ? mixed(kZenith, kHaze, down * down) : mixed(kFarSea, kNearSea, std::sqrt(down));
     for (int c = 0; c < base_.cols(); ++c) put(base_.view(), r, c, tint);
   }
 }
@@ -121,13 +121,16 @@ void Backdrop::paint_cliff(std::uint64_t key) {
     if (along < -0.1) continue;
     const double rough = 6 * unit * smooth_noise(c / (9 * unit), key + 1);
     const double rise = smooth_step(std::clamp((along + 0.06) / 0.12, 0.0, 1.0));
-    const double crown = horizon_ - 26 * unit - 34 * unit * along - 5 * unit * smooth_noise(c / (40 * unit), key + 2);
+    const double crown =
+        horizon_ - 26 * unit - 34 * unit * along - 5 * unit * smooth_noise(c / (40 * unit), key + 2);
     const double top = (1 - rise) * (rows * 0.93 + rough) + rise * crown;
     const double turf_depth = unit * (7 + 5 * smooth_noise(c / (14 * unit), key + 3)) * rise;
     for (int r = std::max(0, static_cast<int>(top)); r < rows; ++r) {
       const float grain = rock(r, c);
-      const float band = 0.5f + 0.5f * static_cast<float>(smooth_noise(r / (5.5 * unit) + 2.5 * grain, key + 4));
-      Tint tint = mixed(kShade, kChalk, std::clamp(0.25f + 0.9f * (0.55f * grain + 0.45f * band) - 0.1f, 0.0f, 1.0f));
+      const float band =
+          0.5f + 0.5f * static_cast<float>(smooth_noise(r / (5.5 * unit) + 2.5 * grain, key + 4));
+      Tint tint =
+          mixed(kShade, kChalk, std::clamp(0.25f + 0.9f * (0.55f * grain + 0.45f * band) - 0.1f, 0.0f, 1.0f));
       const double depth = r + 0.5 - top - 6 * unit * (turf(r, c) - 0.5);
       if (depth < turf_depth) tint = mixed(kGrass, kDryGrass, turf(r, c));
       put(land_.view(), r, c, tint);
@@ -147,11 +150,13 @@ void Backdrop::paint_meadow(std::uint64_t key) {
     for (int r = std::max(0, static_cast<int>(top)); r < rows; ++r) {
       const float cover = below(r, top);
       const double depth = std::clamp((r - top) / (0.13 * rows), 0.0, 1.0);
-      const Tint grass = mixed(kDryGrass, kGrass, static_cast<float>(0.35 + 0.5 * depth) + 0.5f * (turf(r, c) - 0.5f));
+      const Tint grass =
+          mixed(kDryGrass, kGrass, static_cast<float>(0.35 + 0.5 * depth) + 0.5f * (turf(r, c) - 0.5f));
       const float light = 0.72f + 0.56f * turf(r, c);
       float* pixel = land_.view().row(r) + 3 * c;
       const Tint under = land_cover_(r, c) > 0 ? Tint{pixel[0], pixel[1], pixel[2]} : grass;
-      put(land_.view(), r, c, mixed(under, {light * grass.red, light * grass.green, light * grass.blue}, cover));
+      put(land_.view(), r, c,
+          mixed(under, {light * grass.red, light * grass.green, light * grass.blue}, cover));
       land_cover_(r, c) = std::max(land_cover_(r, c), cover);
     }
   }
@@ -168,7 +173,8 @@ void Backdrop::draw_behind(double time_s, ImageView<float> rgb) const {
       lay_over(line.data(), kCloud.red, kCloud.green, kCloud.blue, rgb.row(r), rgb.cols);
     } else {
       const float down = static_cast<float>(r - horizon_) / static_cast<float>(rgb.rows - horizon_);
-      shifted_row(ripples_.view().row(r - horizon_), ripples_.cols(), -13 * unit * time_s, line.data(), rgb.cols);
+      shifted_row(ripples_.view().row(r - horizon_), ripples_.cols(), -13 * unit * time_s, line.data(),
+                  rgb.cols);
       shifted_row(swell_.view().row(r - horizon_), swell_.cols(), 21 * unit * time_s, other.data(), rgb.cols);
       glitter(line.data(), other.data(), 0.35f + 0.65f * down, rgb.row(r), rgb.cols);
     }

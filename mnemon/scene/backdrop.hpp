@@ -13,7 +13,7 @@ class Backdrop {
   /// \param rows, cols  The picture's size. \param key  The same key gives the same landscape.
   Backdrop(int rows, int cols, std::uint64_t key);
 
-  /// Fills an RGB picture of grey levels with what is behind the kite. \param time_s  Moves cloud and water.
+  /// Fills an RGB picture of grey levels with what is behind the kite; time moves cloud and water.
   void draw_behind(double time_s, ImageView<float> rgb) const;
 
   /// Draws the land, which is in front of whatever flies low.
@@ -27,12 +27,12 @@ class Backdrop {
   void paint_cliff(std::uint64_t key);
   void paint_meadow(std::uint64_t key);
 
-  int horizon_;             // first row of the sea
-  Image<float> base_;       // sky and sea at rest, RGB
-  Image<float> cloud_;      // strength of cloud, wider than the picture
-  Image<float> ripples_;    // two layers of waves, wider than the picture
+  int horizon_;           // first row of the sea
+  Image<float> base_;     // sky and sea at rest, RGB
+  Image<float> cloud_;    // strength of cloud, wider than the picture
+  Image<float> ripples_;  // two layers of waves, wider than the picture
   Image<float> swell_;
-  Image<float> land_;       // RGB
+  Image<float> land_;  // RGB
   Image<float> land_cover_;
 };
 

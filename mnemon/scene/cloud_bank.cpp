@@ -1,23 +1,24 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/scene/cloud_bank.hpp>
-
 #include <algorithm>
 #include <cmath>
 
+#include <mnemon/scene/cloud_bank.hpp>
 #include <mnemon/scene/fractal.hpp>
 
 namespace mnemon {
 namespace {
 
-constexpr double kSoft = 16;      // width of the edge, in units
-constexpr double kRagged = 84;    // how far the top and bottom billow out, in units
-constexpr double kLobes = 60;     // how far the sides do, above and below the core, in units
+constexpr double kSoft = 16;    // width of the edge, in units
+constexpr double kRagged = 84;  // how far the top and bottom billow out, in units
+constexpr double kLobes = 60;   // how far the sides do, above and below the core, in units
 constexpr int kTextureSide = 512;
 
 }  // namespace
 
 CloudBank::CloudBank(const std::vector<Box>& sail, int from, int to, double unit_px, std::uint64_t key)
-    : unit_px_(unit_px), from_(from), texture_(fractal_texture(kTextureSide, kTextureSide, {90, 60, 5}, key)) {
+    : unit_px_(unit_px),
+      from_(from),
+      texture_(fractal_texture(kTextureSide, kTextureSide, {90, 60, 5}, key)) {
   const Box& first = sail[from];
   const Box& last = sail[to];
   // Fast enough that the sail's own motion neither delays its hiding nor its return.
@@ -44,7 +45,9 @@ CloudBank::CloudBank(const std::vector<Box>& sail, int from, int to, double unit
 double CloudBank::left(int frame) const noexcept { return left_at_from_ - speed_px_ * (frame - from_); }
 
 float CloudBank::texture(int frame, double x, double y) const noexcept {
-  const auto wrap = [](double v) { return static_cast<int>(v - kTextureSide * std::floor(v / kTextureSide)); };
+  const auto wrap = [](double v) {
+    return static_cast<int>(v - kTextureSide * std::floor(v / kTextureSide));
+  };
   const int c = std::min(wrap((x - left(frame)) / unit_px_ + 40), kTextureSide - 1);
   const int r = std::min(wrap(y / unit_px_ + 30), kTextureSide - 1);
   return texture_(r, c);
@@ -60,7 +63,8 @@ float CloudBank::cover(int frame, double x, double y) const noexcept {
   if (aside < -soft - kLobes * unit_px_ || out > (kRagged + kSoft) * unit_px_) return 0;
   const double lobes = kLobes * unit_px_ * texture(frame, x, y) * std::min(1.0, out / (24 * unit_px_));
   const double sides = smooth_step(1 + (aside + lobes - 0.9 * out) / soft);
-  const double ends = out > 0 ? smooth_step(1 + (kRagged * unit_px_ * texture(frame, x, y) - out) / soft) : 1.0;
+  const double ends =
+      out > 0 ? smooth_step(1 + (kRagged * unit_px_ * texture(frame, x, y) - out) / soft) : 1.0;
   return static_cast<float>(sides * ends);
 }
 

@@ -13,8 +13,8 @@ class CoverageTile {
   /// \param max_rows, max_cols  The largest tile, px.
   CoverageTile(int max_rows, int max_cols);
 
-  /// Empties the tile and places it: its pixel (0, 0) is the picture's pixel (row, col). Sizes above the largest
-  /// are cut to it.
+  /// Empties the tile and places it: its pixel (0, 0) is the picture's pixel (row, col). Sizes above the
+  /// largest are cut to it.
   void place(int row, int col, int rows, int cols);
 
   /// Adds an outline that does not cross itself, in picture coordinates, either way round. What lies outside

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/scene/flight.hpp>
-
 #include <algorithm>
 #include <cmath>
 
 #include <mnemon/base/random.hpp>
+#include <mnemon/scene/flight.hpp>
 #include <mnemon/scene/fractal.hpp>
 #include <mnemon/scene/kite.hpp>
 
@@ -30,7 +29,8 @@ FlightKey steered(const std::vector<FlightKey>& keys, double at) {
   const FlightKey& c = keys[i + 1];
   const FlightKey& d = keys[std::min(last, i + 2)];
   const double t = (at - b.at) / (c.at - b.at);
-  return {at, curve(a.x, b.x, c.x, d.x, t), curve(a.y, b.y, c.y, d.y, t), curve(a.size, b.size, c.size, d.size, t)};
+  return {at, curve(a.x, b.x, c.x, d.x, t), curve(a.y, b.y, c.y, d.y, t),
+          curve(a.size, b.size, c.size, d.size, t)};
 }
 
 // A value pulled to a goal by a spring and held back by drag.

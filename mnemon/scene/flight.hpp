@@ -3,8 +3,8 @@
 #include <cstdint>
 #include <vector>
 
-#include <mnemon/scene/scene_spec.hpp>
 #include <mnemon/geometry/box.hpp>
+#include <mnemon/scene/scene_spec.hpp>
 
 namespace mnemon {
 
@@ -17,8 +17,8 @@ struct KitePose {
   std::vector<Point> tail;  ///< From the sail's lower tip, px.
 };
 
-/// Flies the kite: a mass on a spring to the place it is steered to, pushed about by smooth gusts, with a roll
-/// that swings after its sideways pull, and a tail of joined links that hangs, trails and flutters.
+/// Flies the kite: a mass on a spring to the place it is steered to, pushed about by smooth gusts, with a
+/// roll that swings after its sideways pull, and a tail of joined links that hangs, trails and flutters.
 /// \returns  One pose a frame.
 [[nodiscard]] std::vector<KitePose> fly(const SceneParams& params, const std::vector<FlightKey>& keys,
                                         std::uint64_t key);

@@ -1,17 +1,17 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/scene/fractal.hpp>
-
 #include <algorithm>
 #include <cmath>
 #include <vector>
 
 #include <mnemon/base/random.hpp>
+#include <mnemon/scene/fractal.hpp>
 
 namespace mnemon {
 namespace {
 
 double lattice(std::uint64_t key, int x, int y) noexcept {
-  const auto cell = (static_cast<std::uint64_t>(static_cast<std::uint32_t>(y)) << 32) | static_cast<std::uint32_t>(x);
+  const auto cell =
+      (static_cast<std::uint64_t>(static_cast<std::uint32_t>(y)) << 32) | static_cast<std::uint32_t>(x);
   return Random(key ^ mix_bits(cell)).uniform();
 }
 

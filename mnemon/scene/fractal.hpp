@@ -13,8 +13,9 @@ struct FractalForm {
   int octaves = 5;        ///< Each adds features of half the size and half the strength.
 };
 
-/// A texture of layered value noise, rows x cols, from 0 to 1 with mean near 0.5; it repeats without a seam from
-/// its last column to its first. Source: Perlin 1985, An image synthesizer; ours takes values, not gradients.
+/// A texture of layered value noise, rows x cols, from 0 to 1 with mean near 0.5; it repeats without a seam
+/// from its last column to its first. Source: Perlin 1985, An image synthesizer; ours takes values, not
+/// gradients.
 [[nodiscard]] Image<float> fractal_texture(int rows, int cols, const FractalForm& form, std::uint64_t key);
 
 /// Smooth noise of one variable, from -1 to 1, with features about 1 long.

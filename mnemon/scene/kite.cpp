@@ -1,6 +1,4 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/scene/kite.hpp>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -10,6 +8,7 @@
 
 #include <mnemon/base/random.hpp>
 #include <mnemon/scene/fractal.hpp>
+#include <mnemon/scene/kite.hpp>
 
 namespace mnemon {
 namespace {
@@ -80,7 +79,9 @@ Polygon placed(const Polygon& shape, const Placing& place) {
 Polygon band(Point a, Point b, double width) {
   const double length = std::max(1e-9, std::hypot(b.x - a.x, b.y - a.y));
   const Point side{-(b.y - a.y) / length * width / 2, (b.x - a.x) / length * width / 2};
-  return {{a.x + side.x, a.y + side.y}, {b.x + side.x, b.y + side.y}, {b.x - side.x, b.y - side.y},
+  return {{a.x + side.x, a.y + side.y},
+          {b.x + side.x, b.y + side.y},
+          {b.x - side.x, b.y - side.y},
           {a.x - side.x, a.y - side.y}};
 }
 
@@ -156,8 +157,8 @@ void Kite::draw_tail(const KitePose& pose, ImageView<float> rgb, CoverageTile& t
     const Point u{(along.x - at.x) / length * reach, (along.y - at.y) / length * reach};
     for (const double side : {-1.0, 1.0}) {
       const Point out{at.x - side * u.y, at.y + side * u.x};
-      fill_even({at, {out.x + 0.5 * u.x, out.y + 0.5 * u.y}, {out.x - 0.5 * u.x, out.y - 0.5 * u.y}}, rgb, tile, 1,
-                cloth_[6]);
+      fill_even({at, {out.x + 0.5 * u.x, out.y + 0.5 * u.y}, {out.x - 0.5 * u.x, out.y - 0.5 * u.y}}, rgb,
+                tile, 1, cloth_[6]);
     }
   }
 }
@@ -171,7 +172,8 @@ void Kite::draw_sail(const KitePose& pose, ImageView<float> rgb, CoverageTile& t
     cloth.push_back(kTips[(panel + 1) % 4]);
     cloth.push_back({0, 0});
     // Each panel faces the sun a little differently, and the billow darkens it towards the spine.
-    const double facing = 0.93 + 0.09 * std::sin(roll + panel * std::numbers::pi / 2 + 0.6) - 0.1 * (1 - pose.pitch);
+    const double facing =
+        0.93 + 0.09 * std::sin(roll + panel * std::numbers::pi / 2 + 0.6) - 0.1 * (1 - pose.pitch);
     const auto weave = [&, panel](double x, double y) {
       const double away = std::hypot(x - pose.at.x, y - pose.at.y) / pose.size_px;
       const double thread = 0.015 * smooth_noise(37 * away + panel, key_);
@@ -179,7 +181,8 @@ void Kite::draw_sail(const KitePose& pose, ImageView<float> rgb, CoverageTile& t
     };
     fill(placed(cloth, place), rgb, tile, 1, weave);
     const Polygon stripe{between({0, 0}, kTips[panel], 0.42), between({0, 0}, kTips[panel], 0.62),
-                         between({0, 0}, kTips[(panel + 1) % 4], 0.62), between({0, 0}, kTips[(panel + 1) % 4], 0.42)};
+                         between({0, 0}, kTips[(panel + 1) % 4], 0.62),
+                         between({0, 0}, kTips[(panel + 1) % 4], 0.42)};
     if (panel % 2 == 0) fill_even(placed(stripe, place), rgb, tile, 0.9f, shaded(cloth_[4], facing));
   }
   const double spar = std::max(0.7, 0.024 * pose.size_px);

@@ -23,8 +23,8 @@ struct Tint {
 /// The sail's edge, px. The sail is the target: its tail and line are not.
 [[nodiscard]] Polygon sail_outline(const KitePose& pose);
 
-/// A diamond kite with four sewn panels, stripes, spars and a tail with bows. Drawing changes only the picture
-/// and the tile given, so that threads may share a kite.
+/// A diamond kite with four sewn panels, stripes, spars and a tail with bows. Drawing changes only the
+/// picture and the tile given, so that threads may share a kite.
 class Kite {
  public:
   /// The colours come from `key`.

@@ -1,13 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/scene/scene.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 #include <mutex>
 #include <optional>
 #include <utility>
+
+#include <fmt/format.h>
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/random.hpp>
@@ -18,6 +16,7 @@
 #include <mnemon/scene/cloud_bank.hpp>
 #include <mnemon/scene/coverage.hpp>
 #include <mnemon/scene/kite.hpp>
+#include <mnemon/scene/scene.hpp>
 
 namespace mnemon {
 namespace {
@@ -28,14 +27,16 @@ inline std::uint32_t mix_word(std::uint32_t v) noexcept {
   return v ^ (v >> 16);
 }
 
-// Adds noise and rounds to bytes. The sum of a word's four bytes is near to normal: mean 510, deviation 147.8.
-MNEMON_CLONES void expose(const float* __restrict levels, std::uint32_t key, float noise, Byte* __restrict bytes,
-                          int count) noexcept {
+// Adds noise and rounds to bytes. The sum of a word's four bytes is near to normal: mean 510, deviation
+// 147.8.
+MNEMON_CLONES void expose(const float* __restrict levels, std::uint32_t key, float noise,
+                          Byte* __restrict bytes, int count) noexcept {
   const float scale = noise / 147.8f;
   for (int i = 0; i < count; ++i) {
     const std::uint32_t word = mix_word(static_cast<std::uint32_t>(i) * 0x9e3779b1U + key);
     const std::uint32_t sum = (word & 255U) + ((word >> 8) & 255U) + ((word >> 16) & 255U) + (word >> 24);
-    const float level = levels[i] + scale * (static_cast<float>(static_cast<std::int32_t>(sum)) - 510.0f) + 0.5f;
+    const float level =
+        levels[i] + scale * (static_cast<float>(static_cast<std::int32_t>(sum)) - 510.0f) + 0.5f;
     const float kept = level < 0.0f ? 0.0f : level > 255.0f ? 255.0f : level;
     bytes[i] = static_cast<Byte>(static_cast<std::int32_t>(kept));
   }
@@ -84,7 +85,8 @@ struct Scene::Parts {
       boxes.push_back(bounds(outlines.back()));
     }
     if (params.hidden_frames > 0) {
-      const int from = static_cast<int>(std::lround(params.hidden_at * (params.frames - 1) - params.hidden_frames / 2.0));
+      const int from =
+          static_cast<int>(std::lround(params.hidden_at * (params.frames - 1) - params.hidden_frames / 2.0));
       bank.emplace(boxes, from, from + params.hidden_frames - 1, unit_px, mix_bits(key + 4));
     }
     for (int frame = 0; frame < params.frames; ++frame) truth.rows.push_back(true_row(frame));
@@ -178,7 +180,8 @@ Sequence Scene::describe() const {
   return sequence;
 }
 
-void render_sequence(const Scene& scene, const std::filesystem::path& folder, int jobs, const Progress& progress) {
+void render_sequence(const Scene& scene, const std::filesystem::path& folder, int jobs,
+                     const Progress& progress) {
   NewFolder made(folder);
   const Sequence sequence = scene.describe();
   make_folder(made.path() / "frames");

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <cstdint>
-#include <functional>
 #include <filesystem>
+#include <functional>
 #include <memory>
 #include <vector>
 
@@ -25,8 +25,9 @@ class Scene {
 
   [[nodiscard]] const SceneParams& params() const noexcept;
 
-  /// Truth of every frame. The box is the smallest around the sail's outline, wherever it lies; `visible` is the
-  /// share of the sail's area that is in the picture and not hidden; the kite is present where that is not 0.
+  /// Truth of every frame. The box is the smallest around the sail's outline, wherever it lies; `visible` is
+  /// the share of the sail's area that is in the picture and not hidden; the kite is present where that is
+  /// not 0.
   [[nodiscard]] const Truth& truth() const noexcept;
 
   /// An RGB picture of the frame.
@@ -47,8 +48,9 @@ class Scene {
 using Progress = std::function<void(int, int)>;
 
 /// Renders all frames, masks, truth and the description into a new folder, whole or not at all.
-/// \param jobs  Threads; 0: as many as cores. \param progress  May be empty; called from any thread, one at a time.
-/// \throws CallError  where the folder is there and not empty; DataError  where writing fails.
-void render_sequence(const Scene& scene, const std::filesystem::path& folder, int jobs, const Progress& progress);
+/// \param jobs  Threads; 0: as many as cores. \param progress  May be empty; called from any thread, one at a
+/// time. \throws CallError  where the folder is there and not empty; DataError  where writing fails.
+void render_sequence(const Scene& scene, const std::filesystem::path& folder, int jobs,
+                     const Progress& progress);
 
 }  // namespace mnemon

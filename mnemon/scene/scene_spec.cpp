@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/scene/scene_spec.hpp>
+#include <algorithm>
 
 #include <fmt/format.h>
 
-#include <algorithm>
-
 #include <mnemon/base/nearest_name.hpp>
+#include <mnemon/scene/scene_spec.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
 namespace mnemon {
@@ -31,7 +30,8 @@ SceneSpec parse_scene(const TomlTable& table) {
     if (spec.keys.size() > 1 && spec.keys.back().at <= spec.keys[spec.keys.size() - 2].at)
       throw DataError(key.place("at"), "keys must come in the order of their 'at'");
   }
-  if (spec.keys.empty()) throw DataError(table.place(), fmt::format("scene '{}' has no [[scene.key]]", spec.name));
+  if (spec.keys.empty())
+    throw DataError(table.place(), fmt::format("scene '{}' has no [[scene.key]]", spec.name));
   return spec;
 }
 
@@ -40,8 +40,8 @@ SceneSpec parse_scene(const TomlTable& table) {
 void SceneParams::check() const {
   const double middle = hidden_at * (frames - 1);
   if (hidden_frames > 0 && (middle - hidden_frames / 2.0 < 0 || middle + hidden_frames / 2.0 > frames - 1))
-    throw CallError(fmt::format("hidden_frames = {} around hidden_at = {} does not fit into frames = {}", hidden_frames,
-                                hidden_at, frames));
+    throw CallError(fmt::format("hidden_frames = {} around hidden_at = {} does not fit into frames = {}",
+                                hidden_frames, hidden_at, frames));
 }
 
 std::vector<SceneSpec> parse_scenes(std::string_view text, const std::filesystem::path& file) {

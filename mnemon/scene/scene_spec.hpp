@@ -34,7 +34,8 @@ struct SceneParams {
     schema.field("noise", &P::noise, {0, 40}, "grey levels", "Standard deviation of the sensor's noise.");
     schema.field("hidden_frames", &P::hidden_frames, {0, 10000}, "frames",
                  "How long a bank of cloud hides the kite entirely; 0 for no cloud.");
-    schema.field("hidden_at", &P::hidden_at, {0, 1}, "of the sequence", "When the kite is hidden: the middle of it.");
+    schema.field("hidden_at", &P::hidden_at, {0, 1}, "of the sequence",
+                 "When the kite is hidden: the middle of it.");
   }
 
   /// \throws CallError  where the hiding does not fit into the frames.

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/score/curves.hpp>
-
 #include <algorithm>
+
+#include <mnemon/score/curves.hpp>
 
 namespace mnemon {
 namespace {

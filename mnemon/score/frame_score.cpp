@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/score/frame_score.hpp>
-
 #include <algorithm>
 #include <cmath>
 #include <limits>
 #include <numbers>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/score/frame_score.hpp>
 
 namespace mnemon {
 namespace {
@@ -20,7 +19,8 @@ class Standings {
  public:
   Standings(const Trace& trace, int last) {
     for (const TraceRow& row : trace.rows)
-      if (row.frame <= last && (row.event == Event::loss || row.event == Event::reseed)) events_.push_back(&row);
+      if (row.frame <= last && (row.event == Event::loss || row.event == Event::reseed))
+        events_.push_back(&row);
   }
 
   // Frames are asked for in rising order.
@@ -61,7 +61,8 @@ FrameScore score_one(const TruthRow& truth, const TraceRow* estimate) {
 }  // namespace
 
 bool is_found(const TraceRow& row) noexcept {
-  return row.present && is_proper(row.box.box) && std::isfinite(row.box.angle_deg) && std::isfinite(row.confidence);
+  return row.present && is_proper(row.box.box) && std::isfinite(row.box.angle_deg) &&
+         std::isfinite(row.confidence);
 }
 
 FrameScore compare(const TruthRow& truth, const TraceRow& estimate) noexcept {

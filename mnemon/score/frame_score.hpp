@@ -26,10 +26,10 @@ struct FrameScore {
 /// A run frame by frame: the frames with truth after the seed that are scored or settling, by rising frame.
 struct FrameScores {
   int seed_frame = 0;
-  int last_frame = 0;         ///< Of truth and trace together.
+  int last_frame = 0;  ///< Of truth and trace together.
   std::vector<FrameScore> frames;
-  std::vector<int> losses;    ///< Frames with the event loss.
-  std::vector<int> reseeds;   ///< Frames with the event reseed.
+  std::vector<int> losses;   ///< Frames with the event loss.
+  std::vector<int> reseeds;  ///< Frames with the event reseed.
 };
 
 /// Frames after a reseed that are not scored, so that a fresh start does not flatter.

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/score/holds.hpp>
-
 #include <algorithm>
 #include <functional>
+
+#include <mnemon/score/holds.hpp>
 
 namespace mnemon {
 namespace {
@@ -35,7 +35,8 @@ std::vector<HoldPoint> hold_curve(std::span<const FrameScore> frames) {
   double right = 0;
   for (std::size_t i = 0; i < found.size(); ++i) {
     right += is_right(*found[i]) ? 1 : 0;
-    const bool last_of_its_confidence = i + 1 == found.size() || found[i + 1]->confidence != found[i]->confidence;
+    const bool last_of_its_confidence =
+        i + 1 == found.size() || found[i + 1]->confidence != found[i]->confidence;
     if (last_of_its_confidence)
       curve.push_back(hold_point(found[i]->confidence, right, static_cast<double>(i + 1), present));
   }

@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/score/losses.hpp>
-
 #include <algorithm>
+
+#include <mnemon/score/losses.hpp>
 
 namespace mnemon {
 namespace {
 
-bool is_inside(const Loss& loss, int frame) { return frame >= loss.begin && (!loss.end || frame < *loss.end); }
+bool is_inside(const Loss& loss, int frame) {
+  return frame >= loss.begin && (!loss.end || frame < *loss.end);
+}
 
 bool restarts_between(std::span<const int> restarts, int before, int after) {
   return std::ranges::any_of(restarts, [=](int frame) { return frame >= before && frame < after; });
@@ -14,7 +16,9 @@ bool restarts_between(std::span<const int> restarts, int before, int after) {
 
 }  // namespace
 
-bool is_off(const FrameScore& frame) noexcept { return frame.present && !reaches(frame.overlap, kLossOverlap); }
+bool is_off(const FrameScore& frame) noexcept {
+  return frame.present && !reaches(frame.overlap, kLossOverlap);
+}
 
 std::vector<Loss> find_losses(std::span<const FrameScore> frames) {
   std::vector<Loss> losses;
@@ -50,7 +54,8 @@ LossSummary summarise_losses(std::span<const FrameScore> frames, int seed_frame)
   for (const FrameScore& frame : frames) {
     if (!frame.present) continue;
     present += 1;
-    inside += std::ranges::any_of(losses, [&](const Loss& loss) { return is_inside(loss, frame.frame); }) ? 1 : 0;
+    inside +=
+        std::ranges::any_of(losses, [&](const Loss& loss) { return is_inside(loss, frame.frame); }) ? 1 : 0;
   }
   LossSummary summary;
   summary.losses = static_cast<int>(losses.size());

@@ -8,10 +8,10 @@
 
 namespace mnemon {
 
-inline constexpr double kLossOverlap = 0.1;     ///< Below it a present frame is off.
-inline constexpr int kLossPatience = 5;         ///< So many off frames in a row are a loss.
-inline constexpr double kRecoveryOverlap = 0.5; ///< From here on the target counts as held again.
-inline constexpr int kReturnLimit = 30;         ///< Present frames within which a return counts.
+inline constexpr double kLossOverlap = 0.1;      ///< Below it a present frame is off.
+inline constexpr int kLossPatience = 5;          ///< So many off frames in a row are a loss.
+inline constexpr double kRecoveryOverlap = 0.5;  ///< From here on the target counts as held again.
+inline constexpr int kReturnLimit = 30;          ///< Present frames within which a return counts.
 
 /// True for a present frame whose overlap is below kLossOverlap.
 [[nodiscard]] bool is_off(const FrameScore& frame) noexcept;
@@ -45,6 +45,7 @@ struct Return {
 
 /// Every stretch of absent frames that present ones follow.
 /// \param restarts  Frames with the event loss; one ends the wait.
-[[nodiscard]] std::vector<Return> find_returns(std::span<const FrameScore> frames, std::span<const int> restarts);
+[[nodiscard]] std::vector<Return> find_returns(std::span<const FrameScore> frames,
+                                               std::span<const int> restarts);
 
 }  // namespace mnemon

@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/score/restarts.hpp>
-
 #include <algorithm>
 
 #include <mnemon/score/losses.hpp>
+#include <mnemon/score/restarts.hpp>
 
 namespace mnemon {
 namespace {
@@ -59,7 +58,8 @@ std::vector<SurvivalPoint> survival_curve(std::span<const Stretch> stretches) {
 }
 
 Figure median_hold(std::span<const SurvivalPoint> curve) {
-  const auto half = std::ranges::find_if(curve, [](const SurvivalPoint& p) { return !exceeds(p.share, 0.5); });
+  const auto half =
+      std::ranges::find_if(curve, [](const SurvivalPoint& p) { return !exceeds(p.share, 0.5); });
   if (half == curve.end()) return std::nullopt;
   return half->n;
 }

@@ -23,8 +23,8 @@ struct SurvivalPoint {
 /// The stretches of a run that was restarted, in order.
 [[nodiscard]] std::vector<Stretch> find_stretches(const FrameScores& scores);
 
-/// A point at every length at which a stretch was lost, by rising length. Of equal lengths the lost ones go first.
-/// Source: Kaplan and Meier 1958, nonparametric estimation from incomplete observations.
+/// A point at every length at which a stretch was lost, by rising length. Of equal lengths the lost ones go
+/// first. Source: Kaplan and Meier 1958, nonparametric estimation from incomplete observations.
 [[nodiscard]] std::vector<SurvivalPoint> survival_curve(std::span<const Stretch> stretches);
 
 /// The first n at which the estimate is at most one half.

@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/score/run_score.hpp>
-
 #include <algorithm>
 
 #include <mnemon/score/curves.hpp>
+#include <mnemon/score/run_score.hpp>
 
 namespace mnemon {
 namespace {
@@ -50,7 +49,8 @@ void add_presence(std::span<const FrameScore> frames, RunScore& score) {
   score.holds = holds(frames);
   score.hold_curve = hold_curve(frames);
   score.best_f = best_f(score.hold_curve);
-  const auto rightly_absent = std::ranges::count_if(frames, [](const FrameScore& f) { return !f.present && !f.found; });
+  const auto rightly_absent =
+      std::ranges::count_if(frames, [](const FrameScore& f) { return !f.present && !f.found; });
   score.absence_rate = ratio(static_cast<double>(rightly_absent), score.absent_frames);
 }
 

@@ -51,7 +51,7 @@ struct RunScore {
   std::vector<Return> returns;
   Figure returned_share;
   Figure frames_to_return;
-  int restarts = 0;    ///< This and the next five only meaningful under restart.
+  int restarts = 0;  ///< This and the next five only meaningful under restart.
   Figure restarts_per_1000;
   Figure held_overlap;
   std::vector<Stretch> stretches;

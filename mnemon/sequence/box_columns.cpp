@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/sequence/box_columns.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 #include <numeric>
 
+#include <fmt/format.h>
+
 #include <mnemon/base/number_text.hpp>
+#include <mnemon/sequence/box_columns.hpp>
 
 namespace mnemon {
 
@@ -24,7 +23,8 @@ OrientedBox BoxColumns::box(const CsvTable& table, int row) const {
   const auto value = [&](int column) {
     return table.is_empty(row, column) ? std::nan("") : table.number(row, column);
   };
-  return {{value(x), value(y), value(w), value(h)}, table.is_empty(row, angle) ? 0.0 : table.number(row, *angle)};
+  return {{value(x), value(y), value(w), value(h)},
+          table.is_empty(row, angle) ? 0.0 : table.number(row, *angle)};
 }
 
 std::vector<int> rows_by_frame(const CsvTable& table, int frame_column) {

@@ -7,7 +7,8 @@
 #include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/sequence/csv.hpp>
 /// \file
-/// What the text forms of truth and traces share: the columns frame, x, y, w, h and optionally angle and present.
+/// What the text forms of truth and traces share: the columns frame, x, y, w, h and optionally angle and
+/// present.
 namespace mnemon {
 
 /// The places of those columns in a table. \throws DataError  from the constructor where one is missing.

@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/sequence/csv.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 #include <limits>
 
+#include <fmt/format.h>
+
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/number_text.hpp>
+#include <mnemon/sequence/csv.hpp>
 
 namespace mnemon {
 
@@ -72,7 +71,8 @@ class CsvTable::Reader {
   void quoted(Cell& cell) {
     ++at_;
     for (;; ++at_) {
-      if (at_ >= text_.size()) throw DataError({file_, cell.line, cell.column}, "a quoted field is not closed");
+      if (at_ >= text_.size())
+        throw DataError({file_, cell.line, cell.column}, "a quoted field is not closed");
       if (text_[at_] == '"') {
         ++at_;
         if (at_ >= text_.size() || text_[at_] != '"') break;
@@ -117,7 +117,8 @@ std::optional<int> CsvTable::column(std::string_view name) const {
   for (std::size_t i = 0; i < header_.size(); ++i) {
     if (header_[i].text != name) continue;
     if (found)
-      throw DataError({file_, header_[i].line, header_[i].column}, fmt::format("column '{}' is there twice", name));
+      throw DataError({file_, header_[i].line, header_[i].column},
+                      fmt::format("column '{}' is there twice", name));
     found = static_cast<int>(i);
   }
   return found;
@@ -157,8 +158,8 @@ int CsvTable::index(int row, int column) const {
 bool CsvTable::flag(int row, int column) const {
   const double value = number(row, column);
   if (value != 0 && value != 1)
-    throw DataError(place(row, column), fmt::format("'{}' in column '{}' is neither 0 nor 1", text(row, column),
-                                                    header_[column].text));
+    throw DataError(place(row, column), fmt::format("'{}' in column '{}' is neither 0 nor 1",
+                                                    text(row, column), header_[column].text));
   return value == 1;
 }
 

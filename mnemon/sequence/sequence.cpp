@@ -1,16 +1,15 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/sequence/sequence.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <array>
 #include <cstdint>
 #include <cstring>
 
+#include <fmt/format.h>
+
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/random.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/sequence/sequence.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
 namespace mnemon {
@@ -35,7 +34,8 @@ TagSpan parse_span(const TomlTable& table) {
   TagSpan span{table.text("tag"), table.whole("from"), table.whole("to")};
   check_tag(span.tag, table.place("tag"));
   if (span.to < span.from)
-    throw DataError(table.place("to"), fmt::format("the span ends at {} before it begins at {}", span.to, span.from));
+    throw DataError(table.place("to"),
+                    fmt::format("the span ends at {} before it begins at {}", span.to, span.from));
   return span;
 }
 
@@ -57,7 +57,8 @@ Sequence parse_description(const fs::path& file) {
   const TomlFile toml(file);
   const TomlTable root = toml.root();
   root.check_format(kFormat);
-  root.allow_only({"format", "title", "frames", "rate_hz", "truth", "masks", "tags", "span", "camera", "target"});
+  root.allow_only(
+      {"format", "title", "frames", "rate_hz", "truth", "masks", "tags", "span", "camera", "target"});
   Sequence sequence;
   sequence.folder = file.has_parent_path() ? file.parent_path() : ".";
   sequence.frames = root.text("frames");
@@ -92,16 +93,19 @@ std::string description_text(const Sequence& sequence) {
   if (!sequence.truth_file.empty()) text += fmt::format("truth   = {}\n", quoted(sequence.truth_file));
   if (!sequence.masks.empty()) text += fmt::format("masks   = {}\n", quoted(sequence.masks));
   text += "tags    = [";
-  for (const std::string& tag : sequence.tags) text += (tag == sequence.tags.front() ? "" : ", ") + quoted(tag);
+  for (const std::string& tag : sequence.tags)
+    text += (tag == sequence.tags.front() ? "" : ", ") + quoted(tag);
   text += "]\n";
   for (const TagSpan& span : sequence.spans)
-    text += fmt::format("\n[[span]]\ntag  = {}\nfrom = {}\nto   = {}\n", quoted(span.tag), span.from, span.to);
+    text +=
+        fmt::format("\n[[span]]\ntag  = {}\nfrom = {}\nto   = {}\n", quoted(span.tag), span.from, span.to);
   if (sequence.camera)
     text += fmt::format("\n[camera]\nfocal_px  = {}\ncentre_px = [{}, {}]\n", sequence.camera->focal_px,
                         sequence.camera->centre_px.x, sequence.camera->centre_px.y);
   if (sequence.target) {
     text += fmt::format("\n[target]\nlabel = {}\n", quoted(sequence.target->label));
-    if (sequence.target->diameter_mm) text += fmt::format("diameter_mm = {}\n", *sequence.target->diameter_mm);
+    if (sequence.target->diameter_mm)
+      text += fmt::format("diameter_mm = {}\n", *sequence.target->diameter_mm);
   }
   return text;
 }
@@ -123,16 +127,17 @@ std::span<const std::string_view> known_tags() noexcept { return kTags; }
 Sequence read_sequence(const fs::path& path) {
   std::error_code code;
   if (!fs::exists(path, code))
-    throw CallError(fmt::format("{}: there is no such sequence; give a folder with a sequence.toml, or a folder of "
-                                "pictures",
-                                path.string()));
+    throw CallError(
+        fmt::format("{}: there is no such sequence; give a folder with a sequence.toml, or a folder of "
+                    "pictures",
+                    path.string()));
   const bool is_folder = fs::is_directory(path, code);
   const fs::path description = is_folder ? path / kFileName : path;
   Sequence sequence;
   if (fs::exists(description, code)) {
     if (description.filename() != kFileName)
-      throw CallError(fmt::format("{}: is no sequence; give a folder with a sequence.toml, or a folder of pictures",
-                                  path.string()));
+      throw CallError(fmt::format(
+          "{}: is no sequence; give a folder with a sequence.toml, or a folder of pictures", path.string()));
     sequence = parse_description(description);
   } else {
     sequence.folder = path;
@@ -144,7 +149,8 @@ Sequence read_sequence(const fs::path& path) {
 }
 
 std::vector<fs::path> frame_files(const Sequence& sequence) {
-  return sequence.frames.empty() ? pictures_in(sequence.folder) : pictures_like(sequence.folder / sequence.frames);
+  return sequence.frames.empty() ? pictures_in(sequence.folder)
+                                 : pictures_like(sequence.folder / sequence.frames);
 }
 
 std::unique_ptr<FrameSource> open_frames(const Sequence& sequence) {

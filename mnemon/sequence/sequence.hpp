@@ -37,15 +37,15 @@ struct Sequence {
   std::string name;              ///< The folder's own name.
   std::filesystem::path folder;  ///< Where it is.
   std::string title;
-  std::string frames;            ///< A pattern such as `frames/%06d.png`, from the folder; empty: all pictures in it.
+  std::string frames;  ///< A pattern such as `frames/%06d.png`, from the folder; empty: all pictures in it.
   double rate_hz = 30;
-  std::string truth_file;        ///< From the folder; empty where there is no truth.
-  std::string masks;             ///< A pattern; empty where there are no masks.
+  std::string truth_file;  ///< From the folder; empty where there is no truth.
+  std::string masks;       ///< A pattern; empty where there are no masks.
   std::vector<std::string> tags;
   std::vector<TagSpan> spans;
   std::optional<CameraFacts> camera;
   std::optional<TargetFacts> target;
-  Truth truth;                   ///< Empty where there is none.
+  Truth truth;  ///< Empty where there is none.
 
   [[nodiscard]] bool has_truth() const noexcept { return !truth.rows.empty(); }
 };

@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/sequence/toml_file.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <limits>
 #include <optional>
 
+#include <fmt/format.h>
+
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/sequence/toml_file.hpp>
 
 namespace mnemon {
 namespace {
@@ -61,7 +60,8 @@ std::string TomlTable::text(std::string_view key) const {
 
 double TomlTable::number(std::string_view key) const {
   const auto value = needed(key).value<double>();
-  if (!needed(key).is_number() || !value) throw DataError(place(key), fmt::format("'{}' must be a number", key));
+  if (!needed(key).is_number() || !value)
+    throw DataError(place(key), fmt::format("'{}' must be a number", key));
   return *value;
 }
 
@@ -80,7 +80,8 @@ std::vector<std::string> TomlTable::texts(std::string_view key) const {
   for (const toml::node& value : *values) {
     const auto* text = value.as_string();
     if (text == nullptr)
-      throw DataError(place_of(*file_, value.source()), fmt::format("'{}' must hold only texts in quotes", key));
+      throw DataError(place_of(*file_, value.source()),
+                      fmt::format("'{}' must hold only texts in quotes", key));
     texts.push_back(text->get());
   }
   return texts;
@@ -98,7 +99,8 @@ std::vector<double> TomlTable::numbers(std::string_view key, std::size_t count) 
   const auto* values = needed(key).as_array();
   if (values != nullptr)
     for (const toml::node& value : *values)
-      if (const auto number = value.is_number() ? value.value<double>() : std::nullopt) numbers.push_back(*number);
+      if (const auto number = value.is_number() ? value.value<double>() : std::nullopt)
+        numbers.push_back(*number);
   if (values == nullptr || values->size() != count || numbers.size() != count)
     throw DataError(place(key), fmt::format("'{}' must be a list of {} numbers", key, count));
   return numbers;
@@ -148,7 +150,8 @@ void TomlTable::check_format(std::string_view wanted) const {
     throw DataError(place("format"), fmt::format("format '{}' cannot be read; '{}' can", format, wanted));
 }
 
-TomlFile::TomlFile(std::filesystem::path file) : file_(std::move(file)), table_(parsed(read_file(file_), file_)) {}
+TomlFile::TomlFile(std::filesystem::path file)
+    : file_(std::move(file)), table_(parsed(read_file(file_), file_)) {}
 
 TomlFile::TomlFile(std::string_view text, std::filesystem::path file)
     : file_(std::move(file)), table_(parsed(text, file_)) {}

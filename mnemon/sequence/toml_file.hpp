@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <toml++/toml.h>
-
 #include <filesystem>
 #include <initializer_list>
 #include <string>
 #include <string_view>
 #include <vector>
+
+#include <toml++/toml.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/params.hpp>

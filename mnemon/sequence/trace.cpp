@@ -1,16 +1,15 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/sequence/trace.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
+
+#include <fmt/format.h>
 
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/sequence/box_columns.hpp>
 #include <mnemon/sequence/csv.hpp>
+#include <mnemon/sequence/trace.hpp>
 
 namespace mnemon {
 namespace {
@@ -20,15 +19,18 @@ constexpr std::array<std::string_view, 5> kEvents{"", "seed", "loss", "reseed", 
 Event parse_event(const CsvTable& table, int row, int column) {
   const auto at = std::ranges::find(kEvents, table.text(row, column));
   if (at != kEvents.end()) return static_cast<Event>(at - kEvents.begin());
-  throw DataError(table.place(row, column), fmt::format("'{}' is no event; an event is seed, loss, reseed, skip or "
-                                                        "empty",
-                                                        table.text(row, column)));
+  throw DataError(table.place(row, column),
+                  fmt::format("'{}' is no event; an event is seed, loss, reseed, skip or "
+                              "empty",
+                              table.text(row, column)));
 }
 
 // What the optional columns of a trace say.
 struct Extras {
   explicit Extras(const CsvTable& table)
-      : confidence(table.column("confidence")), step_ms(table.column("step_ms")), event(table.column("event")) {}
+      : confidence(table.column("confidence")),
+        step_ms(table.column("step_ms")),
+        event(table.column("event")) {}
 
   void read_into(const CsvTable& table, int row, TraceRow& read) const {
     if (!table.is_empty(row, confidence)) read.confidence = table.number(row, *confidence);

@@ -35,9 +35,8 @@ struct Trace {
   [[nodiscard]] const TraceRow* find(int frame) const noexcept;
 };
 
-/// Reads a trace: columns frame, x, y, w, h and optionally angle, confidence, present, step_ms, event, so that
-/// the results of any program can be read.
-/// \throws DataError  naming file, line and column.
+/// Reads a trace: columns frame, x, y, w, h and optionally angle, confidence, present, step_ms, event, so
+/// that the results of any program can be read. \throws DataError  naming file, line and column.
 [[nodiscard]] Trace read_trace(const std::filesystem::path& file);
 
 /// The same from text; `file` is what messages call it.

@@ -1,15 +1,14 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/sequence/truth.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
+
+#include <fmt/format.h>
 
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/sequence/box_columns.hpp>
 #include <mnemon/sequence/csv.hpp>
+#include <mnemon/sequence/truth.hpp>
 
 namespace mnemon {
 

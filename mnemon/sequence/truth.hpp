@@ -12,7 +12,7 @@ namespace mnemon {
 /// The right answer for one frame.
 struct TruthRow {
   int frame = 0;
-  OrientedBox box;     ///< Meaningless where the target is not present.
+  OrientedBox box;  ///< Meaningless where the target is not present.
   bool present = true;
   double visible = 1;  ///< Share of the target that can be seen, in [0, 1].
   bool operator==(const TruthRow&) const = default;

@@ -1,17 +1,16 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/signal/peak.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstddef>
 #include <span>
 
+#include <fmt/format.h>
+
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/error.hpp>
 #include <mnemon/image/arithmetic.hpp>
+#include <mnemon/signal/peak.hpp>
 
 namespace mnemon {
 namespace {
@@ -102,7 +101,8 @@ double peak_to_sidelobe(ImageView<const float> response, Cell at, int radius) {
       sum -= response(r, c);
       squares -= static_cast<double>(response(r, c)) * response(r, c);
     }
-  const double count = static_cast<double>(response.size()) - static_cast<double>(bottom - top) * (right - left);
+  const double count =
+      static_cast<double>(response.size()) - static_cast<double>(bottom - top) * (right - left);
   if (count <= 0) return 0;
   const double mean = sum / count;
   const double spread = std::sqrt(std::max(0.0, squares / count - mean * mean));

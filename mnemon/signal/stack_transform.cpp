@@ -1,17 +1,16 @@
 // SPDX-License-Identifier: MIT
 // The only file that sees FFTW: to use another library, replace this one.
-#include <mnemon/signal/stack_transform.hpp>
-
-#include <fftw3.h>
-#include <fmt/format.h>
-
 #include <array>
 #include <cstdint>
 #include <map>
 #include <mutex>
 
+#include <fftw3.h>
+#include <fmt/format.h>
+
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/error.hpp>
+#include <mnemon/signal/stack_transform.hpp>
 
 namespace mnemon {
 namespace {
@@ -24,7 +23,9 @@ MNEMON_CLONES void scale_all(float* values, float factor, std::size_t count) noe
   for (std::size_t i = 0; i < count; ++i) values[i] *= factor;
 }
 
-[[maybe_unused]] bool is_aligned(const void* data) noexcept { return reinterpret_cast<std::uintptr_t>(data) % 64 == 0; }
+[[maybe_unused]] bool is_aligned(const void* data) noexcept {
+  return reinterpret_cast<std::uintptr_t>(data) % 64 == 0;
+}
 
 }  // namespace
 
@@ -41,9 +42,9 @@ struct StackTransform::Plans {
     forward = fftwf_plan_many_dft_r2c(2, size, channels, stack.view().data, nullptr, channels, 1,
                                       as_fftw(spectrum.view().data), nullptr, channels, 1,
                                       FFTW_ESTIMATE | FFTW_PRESERVE_INPUT);
-    inverse = fftwf_plan_many_dft_c2r(2, size, channels, as_fftw(spectrum.view().data), nullptr, channels, 1,
-                                      stack.view().data, nullptr, channels, 1,
-                                      FFTW_ESTIMATE | FFTW_DESTROY_INPUT);
+    inverse =
+        fftwf_plan_many_dft_c2r(2, size, channels, as_fftw(spectrum.view().data), nullptr, channels, 1,
+                                stack.view().data, nullptr, channels, 1, FFTW_ESTIMATE | FFTW_DESTROY_INPUT);
   }
   Plans(const Plans&) = delete;
   Plans& operator=(const Plans&) = delete;
@@ -65,20 +66,22 @@ struct StackTransform::Plans {
 StackTransform::StackTransform(int rows, int cols, int channels)
     : rows_(rows), cols_(cols), channels_(channels) {
   if (rows < 1 || cols < 1 || channels < 1)
-    throw CallError(
-        fmt::format("a transform of {} x {} x {} is impossible: each must be at least 1", rows, cols, channels));
+    throw CallError(fmt::format("a transform of {} x {} x {} is impossible: each must be at least 1", rows,
+                                cols, channels));
   plans_ = Plans::for_shape({rows, cols, channels});
 }
 
 void StackTransform::forward_into(ImageView<const float> stack, ImageView<Complex> spectrum) const noexcept {
-  MNEMON_ASSERT(stack.is_contiguous() && is_aligned(stack.data) && stack.rows == rows_ && stack.cols == cols_);
+  MNEMON_ASSERT(stack.is_contiguous() && is_aligned(stack.data) && stack.rows == rows_ &&
+                stack.cols == cols_);
   MNEMON_ASSERT(spectrum.is_contiguous() && is_aligned(spectrum.data) && spectrum.cols == spectrum_cols());
   // FFTW takes no pointer to const; planned to preserve its input, it only reads.
   fftwf_execute_dft_r2c(plans_->forward, const_cast<float*>(stack.data), as_fftw(spectrum.data));
 }
 
 void StackTransform::inverse_into(ImageView<Complex> spectrum, ImageView<float> stack) const noexcept {
-  MNEMON_ASSERT(stack.is_contiguous() && is_aligned(stack.data) && stack.rows == rows_ && stack.cols == cols_);
+  MNEMON_ASSERT(stack.is_contiguous() && is_aligned(stack.data) && stack.rows == rows_ &&
+                stack.cols == cols_);
   MNEMON_ASSERT(spectrum.is_contiguous() && is_aligned(spectrum.data) && spectrum.cols == spectrum_cols());
   fftwf_execute_dft_c2r(plans_->inverse, as_fftw(spectrum.data), stack.data);
   const float factor = 1.0f / (static_cast<float>(rows_) * static_cast<float>(cols_));

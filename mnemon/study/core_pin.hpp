@@ -4,8 +4,8 @@
 
 namespace mnemon {
 
-/// Keeps the calling thread on one core while it lives, so that timed work does not move between caches. Where
-/// the system refuses, nothing changes.
+/// Keeps the calling thread on one core while it lives, so that timed work does not move between caches.
+/// Where the system refuses, nothing changes.
 class CorePin {
  public:
   CorePin();

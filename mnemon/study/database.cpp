@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/database.hpp>
-
-#include <fmt/format.h>
-#include <sqlite3.h>
-
 #include <cmath>
 #include <limits>
 #include <utility>
 
+#include <fmt/format.h>
+#include <sqlite3.h>
+
 #include <mnemon/base/error.hpp>
+#include <mnemon/study/database.hpp>
 
 namespace mnemon {
 
@@ -23,7 +22,8 @@ Statement::Statement(sqlite3* database, std::string_view sql, const std::filesys
 void Statement::check(int code) const {
   if (code == SQLITE_OK || code == SQLITE_ROW || code == SQLITE_DONE) return;
   const char* hint = code == SQLITE_BUSY ? "; another program is writing to it" : "";
-  throw DataError({*file_}, fmt::format("the study file cannot be used: {}{}", sqlite3_errmsg(database_), hint));
+  throw DataError({*file_},
+                  fmt::format("the study file cannot be used: {}{}", sqlite3_errmsg(database_), hint));
 }
 
 Statement& Statement::bind(std::int64_t value) {
@@ -43,12 +43,14 @@ Statement& Statement::bind(std::optional<double> value) {
 }
 
 Statement& Statement::bind(const std::string& value) {
-  check(sqlite3_bind_text(statement_.get(), ++bound_, value.data(), static_cast<int>(value.size()), SQLITE_TRANSIENT));
+  check(sqlite3_bind_text(statement_.get(), ++bound_, value.data(), static_cast<int>(value.size()),
+                          SQLITE_TRANSIENT));
   return *this;
 }
 
 Statement& Statement::bind_bytes(std::string_view value) {
-  check(sqlite3_bind_blob(statement_.get(), ++bound_, value.data(), static_cast<int>(value.size()), SQLITE_TRANSIENT));
+  check(sqlite3_bind_blob(statement_.get(), ++bound_, value.data(), static_cast<int>(value.size()),
+                          SQLITE_TRANSIENT));
   return *this;
 }
 
@@ -101,7 +103,8 @@ void Database::run(std::string_view sql) {
   const int code = sqlite3_exec(database_.get(), std::string(sql).c_str(), nullptr, nullptr, &message);
   const std::unique_ptr<char, decltype(&sqlite3_free)> guard(message, &sqlite3_free);
   if (code != SQLITE_OK)
-    throw DataError({file_}, fmt::format("the study file cannot be used: {}", message ? message : "unknown reason"));
+    throw DataError({file_},
+                    fmt::format("the study file cannot be used: {}", message ? message : "unknown reason"));
 }
 
 Statement Database::prepare(std::string_view sql) { return {database_.get(), sql, file_}; }

@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/export.hpp>
+#include <cctype>
 
 #include <fmt/format.h>
 
-#include <cctype>
-
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/study/export.hpp>
 #include <mnemon/study/score_record.hpp>
 
 namespace mnemon {
@@ -20,8 +19,8 @@ std::string csv_field(const std::string& text) {
 }
 
 std::string run_fields(const Study& study, const StudyRun& run) {
-  return csv_field(study.trackers[run.tracker].label) + "," + csv_field(study.sequences[run.sequence].name) + "," +
-         csv_field(run.protocol);
+  return csv_field(study.trackers[run.tracker].label) + "," + csv_field(study.sequences[run.sequence].name) +
+         "," + csv_field(run.protocol);
 }
 
 std::string scores_text(const Study& study) {
@@ -70,8 +69,10 @@ void export_study(const Study& study, const std::filesystem::path& folder) {
   write_file(made.path() / "scores.csv", scores_text(study));
   write_file(made.path() / "curves.csv", curves_text(study));
   for (const StudyRun& run : study.runs) {
-    const std::string file = fmt::format("{}.{}.csv", file_name_of(study.sequences[run.sequence].name), run.protocol);
-    write_file(made.path() / "traces" / file_name_of(study.trackers[run.tracker].label) / file, trace_text(run.trace));
+    const std::string file =
+        fmt::format("{}.{}.csv", file_name_of(study.sequences[run.sequence].name), run.protocol);
+    write_file(made.path() / "traces" / file_name_of(study.trackers[run.tracker].label) / file,
+               trace_text(run.trace));
   }
   made.finish();
 }

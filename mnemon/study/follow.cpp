@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/follow.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
+
+#include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/stopwatch.hpp>
 #include <mnemon/geometry/polygon.hpp>
+#include <mnemon/study/follow.hpp>
 
 namespace mnemon {
 namespace {
@@ -17,7 +16,8 @@ void check_finite(const Estimate& estimate, int frame) {
   const Box& box = estimate.box.box;
   for (const double number : {box.x, box.y, box.w, box.h, estimate.box.angle_deg, estimate.confidence})
     if (!std::isfinite(number))
-      throw Error(fmt::format("the tracker's estimate for frame {} holds a number that is not finite", frame));
+      throw Error(
+          fmt::format("the tracker's estimate for frame {} holds a number that is not finite", frame));
 }
 
 TraceRow timed_step(Tracker& tracker, const Frame& frame, const Box* seed) {
@@ -41,11 +41,12 @@ Start start_of(const Sequence& sequence, const FollowRange& range) {
       if (range.to && row.frame > *range.to) break;
       return {row.frame, is_turned(row.box) ? bounds(corners(row.box)) : row.box.box};
     }
-  throw CallError(fmt::format("'{}' has no truth box on those frames to start from; give one as x,y,w,h",
-                              sequence.name));
+  throw CallError(
+      fmt::format("'{}' has no truth box on those frames to start from; give one as x,y,w,h", sequence.name));
 }
 
-Trace follow_sequence(Tracker& tracker, const Sequence& sequence, const FollowRange& range, const OnFrame& on_frame) {
+Trace follow_sequence(Tracker& tracker, const Sequence& sequence, const FollowRange& range,
+                      const OnFrame& on_frame) {
   const Start start = start_of(sequence, range);
   const auto frames = open_frames(sequence);
   for (int i = 0; i < start.frame; ++i)
@@ -58,7 +59,8 @@ Trace follow_sequence(Tracker& tracker, const Sequence& sequence, const FollowRa
     if (on_frame) on_frame(*frame, trace.rows.back(), tracker);
   }
   if (trace.rows.empty())
-    throw CallError(fmt::format("'{}' has {} frames, so no frame {}", sequence.name, start.frame, start.frame));
+    throw CallError(
+        fmt::format("'{}' has {} frames, so no frame {}", sequence.name, start.frame, start.frame));
   return trace;
 }
 

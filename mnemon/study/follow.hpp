@@ -16,12 +16,14 @@ struct FollowRange {
   std::optional<int> to;    ///< The last frame; left out: the sequence's last.
 };
 
-/// Called after every step with the frame, its row of the trace, and the tracker, whose stages can be asked for.
+/// Called after every step with the frame, its row of the trace, and the tracker, whose stages can be asked
+/// for.
 using OnFrame = std::function<void(const Frame&, const TraceRow&, Tracker&)>;
 
 /// Follows the target through a sequence. Times are those of the tracker's calls alone.
 /// \param on_frame  May be empty.
-/// \throws CallError  where the range is empty or there is nothing to seed from; Error  as the tracker and the
+/// \throws CallError  where the range is empty or there is nothing to seed from; Error  as the tracker and
+/// the
 ///                    frames do, and where an estimate is not finite.
 [[nodiscard]] Trace follow_sequence(Tracker& tracker, const Sequence& sequence, const FollowRange& range = {},
                                     const OnFrame& on_frame = {});

@@ -1,16 +1,15 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/plan.hpp>
-
-#include <fmt/format.h>
-#include <glob.h>
-
 #include <algorithm>
 #include <map>
 #include <memory>
 
+#include <fmt/format.h>
+#include <glob.h>
+
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/media/natural_order.hpp>
 #include <mnemon/sequence/toml_file.hpp>
+#include <mnemon/study/plan.hpp>
 
 namespace mnemon {
 namespace fs = std::filesystem;
@@ -23,7 +22,8 @@ std::vector<fs::path> folders_like(const fs::path& pattern) {
   if (::glob(pattern.c_str(), 0, nullptr, &found) != 0) return folders;
   for (std::size_t i = 0; i < found.gl_pathc; ++i)
     if (fs::is_directory(found.gl_pathv[i])) folders.emplace_back(found.gl_pathv[i]);
-  std::ranges::sort(folders, [](const fs::path& a, const fs::path& b) { return comes_before(a.string(), b.string()); });
+  std::ranges::sort(
+      folders, [](const fs::path& a, const fs::path& b) { return comes_before(a.string(), b.string()); });
   return folders;
 }
 
@@ -54,8 +54,8 @@ std::vector<std::string> parse_protocols(const TomlTable& root) {
   std::vector<std::string> protocols = root.texts("protocols");
   for (const std::string& protocol : protocols)
     if (std::ranges::find(known_protocols(), protocol) == known_protocols().end())
-      throw DataError(root.place("protocols"),
-                      fmt::format("'{}' is not a protocol{}", protocol, name_hint(protocol, known_protocols())));
+      throw DataError(root.place("protocols"), fmt::format("'{}' is not a protocol{}", protocol,
+                                                           name_hint(protocol, known_protocols())));
   if (protocols.empty()) throw DataError(root.place("protocols"), "the plan has no protocols");
   return protocols;
 }
@@ -93,7 +93,8 @@ Plan read_plan(const fs::path& file, const Catalogue& catalogue) {
     plan.trackers.push_back(parse_tracker(table, catalogue));
     const std::string& label = plan.trackers.back().label;
     if (std::ranges::count(plan.trackers, label, &PlannedTracker::label) > 1)
-      throw DataError(table.place(), fmt::format("two trackers are labelled '{}'; give one another 'label'", label));
+      throw DataError(table.place(),
+                      fmt::format("two trackers are labelled '{}'; give one another 'label'", label));
   }
   if (plan.trackers.empty()) throw DataError({file}, "the plan has no [[tracker]]");
   plan.protocols = parse_protocols(root);

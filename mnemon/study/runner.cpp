@@ -1,24 +1,23 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/runner.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 #include <set>
+
+#include <fmt/format.h>
 
 #include <mnemon/base/workers.hpp>
 #include <mnemon/image/resample.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/follow.hpp>
+#include <mnemon/study/runner.hpp>
 #include <mnemon/study/score_record.hpp>
 
 namespace mnemon {
 namespace {
 
 constexpr int kWarmUpFrames = 50;
-constexpr int kPictures = 8;         // kept of a sequence, to look at
+constexpr int kPictures = 8;  // kept of a sequence, to look at
 constexpr int kPictureWidth = 320;
 constexpr int kPictureQuality = 88;
 
@@ -46,7 +45,8 @@ StudyRun timed_run(const PlannedTracker& planned, const Sequence& sequence, cons
 // Evenly spread frames, and among them one from the middle of each stretch of absence, where there is any.
 std::vector<int> frames_to_show(const Truth& truth, int frames) {
   std::set<int> shown;
-  for (int i = 0; i < kPictures; ++i) shown.insert(static_cast<int>(std::lround(i * (frames - 1.0) / (kPictures - 1))));
+  for (int i = 0; i < kPictures; ++i)
+    shown.insert(static_cast<int>(std::lround(i * (frames - 1.0) / (kPictures - 1))));
   for (std::size_t i = 0; i < truth.rows.size(); ++i) {
     std::size_t end = i;
     while (end < truth.rows.size() && !truth.rows[end].present) ++end;
@@ -64,7 +64,8 @@ void add_pictures(const Sequence& sequence, StudySequence& study) {
     const Image<Byte> picture = read_picture(files[frame]);
     study.size = {picture.cols(), picture.rows()};
     const int width = std::min(kPictureWidth, picture.cols());
-    const int height = std::max(1, static_cast<int>(std::lround(1.0 * width * picture.rows() / picture.cols())));
+    const int height =
+        std::max(1, static_cast<int>(std::lround(1.0 * width * picture.rows() / picture.cols())));
     const Image<Byte> small = resized(picture.view(), height, width);
     study.pictures.push_back({frame, jpeg_bytes(small.view(), kPictureQuality)});
   }
@@ -80,7 +81,8 @@ struct ReadySequence {
 ReadySequence read_ready(const std::filesystem::path& folder) {
   ReadySequence ready{read_sequence(folder), {}, 0};
   if (ready.sequence.truth.first_present() == nullptr)
-    throw DataError({folder}, "has no truth with the target present, so nothing can be scored; add a truth.csv");
+    throw DataError({folder},
+                    "has no truth with the target present, so nothing can be scored; add a truth.csv");
   const Sequence& sequence = ready.sequence;
   ready.study.name = sequence.name;
   ready.study.title = sequence.title;
@@ -94,7 +96,8 @@ ReadySequence read_ready(const std::filesystem::path& folder) {
 
 std::vector<ReadySequence> read_sequences(const Plan& plan, int jobs, StudyWriter& writer) {
   std::vector<ReadySequence> ready(plan.sequences.size());
-  for_each_index(static_cast<int>(ready.size()), jobs, [&](int i) { ready[i] = read_ready(plan.sequences[i]); });
+  for_each_index(static_cast<int>(ready.size()), jobs,
+                 [&](int i) { ready[i] = read_ready(plan.sequences[i]); });
   for (ReadySequence& one : ready) {
     if (!writer.has_sequence(one.study.name, one.study.fingerprint)) add_pictures(one.sequence, one.study);
     one.id = writer.add_sequence(one.study);
@@ -110,8 +113,8 @@ struct Job {
   std::string protocol;
 };
 
-std::vector<Job> plan_jobs(const Plan& plan, const Catalogue& catalogue, const std::vector<ReadySequence>& sequences,
-                           StudyWriter& writer) {
+std::vector<Job> plan_jobs(const Plan& plan, const Catalogue& catalogue,
+                           const std::vector<ReadySequence>& sequences, StudyWriter& writer) {
   std::vector<Job> jobs;
   for (const PlannedTracker& tracker : plan.trackers) {
     const ParamSet params = completed(tracker.set, catalogue.entry(tracker.name).schema);

@@ -19,15 +19,16 @@ struct RunProgress {
 
 /// How to run a plan.
 struct RunOptions {
-  int jobs = 0;                                       ///< Threads for what is not timed; 0: as many as cores.
-  std::function<void(const RunProgress&)> on_progress;  ///< May be empty; called before each run and at the end.
+  int jobs = 0;  ///< Threads for what is not timed; 0: as many as cores.
+  std::function<void(const RunProgress&)>
+      on_progress;  ///< May be empty; called before each run and at the end.
 };
 
 /// What became of a plan.
 struct RunSummary {
-  int made = 0;     ///< Runs made now.
-  int kept = 0;     ///< Runs that were in the study already.
-  int failed = 0;   ///< Of those made now.
+  int made = 0;    ///< Runs made now.
+  int kept = 0;    ///< Runs that were in the study already.
+  int failed = 0;  ///< Of those made now.
 };
 
 /// Runs what of the plan is missing in the folder's study: runs of other parameters, of sequences that have

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/score_record.hpp>
-
 #include <cmath>
+
+#include <mnemon/study/score_record.hpp>
 
 namespace mnemon {
 namespace {
@@ -11,14 +11,16 @@ Json curve_json(const std::vector<double>& curve) { return curve.empty() ? Json(
 Json hold_curve_json(const std::vector<HoldPoint>& curve) {
   Json rows = Json::array();
   for (const HoldPoint& point : curve)
-    rows.push_back({point.confidence, figure_json(point.precision), figure_json(point.recall), figure_json(point.f)});
+    rows.push_back(
+        {point.confidence, figure_json(point.precision), figure_json(point.recall), figure_json(point.f)});
   return rows;
 }
 
 Json returns_json(const std::vector<Return>& returns) {
   Json rows = Json::array();
   for (const Return& back : returns)
-    rows.push_back({{"frame", back.frame}, {"frames", back.frames ? Json(*back.frames) : Json()},
+    rows.push_back({{"frame", back.frame},
+                    {"frames", back.frames ? Json(*back.frames) : Json()},
                     {"returned", back.returned}});
   return rows;
 }

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <nlohmann/json.hpp>
-
 #include <string>
 #include <vector>
+
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/params.hpp>
 #include <mnemon/score/run_score.hpp>

@@ -52,7 +52,7 @@ struct StudyRun {
   bool timed = false;
   std::string failure;  ///< Why there is no whole trace; empty where there is.
   Trace trace;
-  RunScore score;       ///< Of a run that did not fail.
+  RunScore score;  ///< Of a run that did not fail.
 };
 
 /// What a study says about its last plan.

@@ -36,8 +36,9 @@ Event event_of(const std::string& name) {
 
 Trace read_trace_of(Database& database, std::int64_t id) {
   Trace trace;
-  Statement rows = database.prepare("SELECT frame, x, y, w, h, angle, confidence, present, step_ms, event "
-                                    "FROM estimates WHERE run_id = ? ORDER BY frame");
+  Statement rows = database.prepare(
+      "SELECT frame, x, y, w, h, angle, confidence, present, step_ms, event "
+      "FROM estimates WHERE run_id = ? ORDER BY frame");
   for (rows.bind(id); rows.next();)
     trace.rows.push_back({static_cast<int>(rows.whole(0)), box_at(rows, 1), rows.real(6), rows.whole(7) != 0,
                           rows.maybe_real(8), event_of(rows.text(9))});
@@ -47,7 +48,8 @@ Trace read_trace_of(Database& database, std::int64_t id) {
 void read_tags_and_pictures(Database& database, std::int64_t id, StudySequence& sequence) {
   Statement tags = database.prepare("SELECT tag FROM tags WHERE sequence_id = ? ORDER BY tag");
   for (tags.bind(id); tags.next();) sequence.tags.push_back(tags.text(0));
-  Statement pictures = database.prepare("SELECT frame, jpeg FROM pictures WHERE sequence_id = ? ORDER BY frame");
+  Statement pictures =
+      database.prepare("SELECT frame, jpeg FROM pictures WHERE sequence_id = ? ORDER BY frame");
   for (pictures.bind(id); pictures.next();)
     sequence.pictures.push_back({static_cast<int>(pictures.whole(0)), pictures.text(1)});
 }
@@ -59,8 +61,16 @@ Places read_sequences(Database& database, Study& study) {
       "JOIN (SELECT sequence_id, min(rowid) AS place FROM planned GROUP BY sequence_id) ON sequence_id = id "
       "ORDER BY place");
   while (rows.next()) {
-    StudySequence sequence{rows.text(1), rows.text(2), rows.text(3), rows.text(4), static_cast<int>(rows.whole(5)),
-                           {static_cast<int>(rows.whole(6)), static_cast<int>(rows.whole(7))}, rows.real(8), {}, {}, {}};
+    StudySequence sequence{rows.text(1),
+                           rows.text(2),
+                           rows.text(3),
+                           rows.text(4),
+                           static_cast<int>(rows.whole(5)),
+                           {static_cast<int>(rows.whole(6)), static_cast<int>(rows.whole(7))},
+                           rows.real(8),
+                           {},
+                           {},
+                           {}};
     sequence.truth = read_truth_of(database, rows.whole(0));
     read_tags_and_pictures(database, rows.whole(0), sequence);
     places[rows.whole(0)] = static_cast<int>(study.sequences.size());
@@ -84,12 +94,18 @@ Places read_trackers(Database& database, Study& study) {
 
 void read_runs(Database& database, const Places& trackers, const Places& sequences, Study& study) {
   Statement rows = database.prepare(
-      "SELECT runs.id, tracker_id, sequence_id, protocol, timed, failure, version, code, compiler, processor, cores "
+      "SELECT runs.id, tracker_id, sequence_id, protocol, timed, failure, version, code, compiler, "
+      "processor, cores "
       "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol) JOIN builds ON builds.id = build_id "
       "ORDER BY planned.rowid");
   while (rows.next()) {
-    StudyRun run{trackers.at(rows.whole(1)), sequences.at(rows.whole(2)), rows.text(3), rows.whole(4) != 0,
-                 rows.text(5), read_trace_of(database, rows.whole(0)), {}};
+    StudyRun run{trackers.at(rows.whole(1)),
+                 sequences.at(rows.whole(2)),
+                 rows.text(3),
+                 rows.whole(4) != 0,
+                 rows.text(5),
+                 read_trace_of(database, rows.whole(0)),
+                 {}};
     if (run.failure.empty()) run.score = score_run(study.sequences[run.sequence].truth, run.trace);
     study.build = {rows.text(6), rows.text(7), rows.text(8), rows.text(9), static_cast<int>(rows.whole(10))};
     study.runs.push_back(std::move(run));

@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/catalogue.hpp>
+#include <algorithm>
 
 #include <fmt/format.h>
 
-#include <algorithm>
-
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>
+#include <mnemon/track/catalogue.hpp>
 #include <mnemon/track/corr/plain.hpp>
 
 namespace mnemon {
@@ -15,7 +14,8 @@ Catalogue Catalogue::standard() {
   Catalogue catalogue;
   catalogue.add(tracker_entry<CorrPlain, CorrPlainParams>(
       "corr-plain", "corr", "Adaptive single-channel correlation filter of fixed size.",
-      "Bolme, Beveridge, Draper and Lui: Visual object tracking using adaptive correlation filters. CVPR 2010"));
+      "Bolme, Beveridge, Draper and Lui: Visual object tracking using adaptive correlation filters. CVPR "
+      "2010"));
   return catalogue;
 }
 

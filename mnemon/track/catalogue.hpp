@@ -28,7 +28,8 @@ template <class T, class P>
   auto make = [name](const ParamSet& params) -> std::unique_ptr<Tracker> {
     return std::make_unique<T>(bound_params<P>(params, name));
   };
-  return {std::move(name), std::move(family), std::move(summary), std::move(paper), schema_of<P>(), std::move(make)};
+  return {std::move(name),  std::move(family), std::move(summary),
+          std::move(paper), schema_of<P>(),    std::move(make)};
 }
 
 /// The trackers there are, by name. A program may add its own.

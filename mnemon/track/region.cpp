@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/region.hpp>
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
 
+#include <fmt/format.h>
+
 #include <mnemon/base/error.hpp>
+#include <mnemon/track/region.hpp>
 
 namespace mnemon {
 namespace {
@@ -23,9 +22,10 @@ Box around(const Polygon& polygon, FrameSize /*size*/) { return bounds(polygon);
 
 Box around(const ImageView<const Byte>& mask, FrameSize size) {
   if (mask.cols != size.width || mask.rows != size.height || mask.channels != 1)
-    throw CallError(fmt::format("the mask is {} x {} with {} channels; it must be as large as the frame, {} x {}, with "
-                                "one",
-                                mask.cols, mask.rows, mask.channels, size.width, size.height));
+    throw CallError(
+        fmt::format("the mask is {} x {} with {} channels; it must be as large as the frame, {} x {}, with "
+                    "one",
+                    mask.cols, mask.rows, mask.channels, size.width, size.height));
   int left = mask.cols;
   int right = -1;
   int top = mask.rows;
@@ -49,11 +49,12 @@ Box around(const PointMarks& marks, FrameSize /*size*/) { return bounds(marks.in
 Box enclosing_box(const Region& region, FrameSize size) {
   const Box box = std::visit([size](const auto& form) { return around(form, size); }, region);
   if (!is_proper(box))
-    throw CallError(fmt::format("the target's box {},{},{},{} has no area; its width and height must be above 0",
-                                box.x, box.y, box.w, box.h));
+    throw CallError(
+        fmt::format("the target's box {},{},{},{} has no area; its width and height must be above 0", box.x,
+                    box.y, box.w, box.h));
   if (!reaches_into(box, size.width, size.height))
-    throw CallError(fmt::format("the target's box {},{},{},{} lies outside the picture of {} x {}", box.x, box.y,
-                                box.w, box.h, size.width, size.height));
+    throw CallError(fmt::format("the target's box {},{},{},{} lies outside the picture of {} x {}", box.x,
+                                box.y, box.w, box.h, size.width, size.height));
   return box;
 }
 

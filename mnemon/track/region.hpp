@@ -20,7 +20,8 @@ struct PointMarks {
 using Region = std::variant<Box, OrientedBox, Polygon, ImageView<const Byte>, PointMarks>;
 
 /// The smallest upright box around the region. \param size  Of the frame.
-/// \throws CallError  where the region has no area, a number is not finite, a mask has another size or is empty,
+/// \throws CallError  where the region has no area, a number is not finite, a mask has another size or is
+/// empty,
 ///                    or the box has nothing in common with the frame.
 [[nodiscard]] Box enclosing_box(const Region& region, FrameSize size);
 

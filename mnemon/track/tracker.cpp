@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/tracker.hpp>
-
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/track/tracker.hpp>
 
 namespace mnemon {
 
@@ -19,9 +18,9 @@ Estimate Tracker::seed(const Frame& frame, const Region& region) {
 Estimate Tracker::follow(const Frame& frame) {
   if (!seed_size_) throw CallError("the tracker has no target yet; seed it first");
   if (frame.size() != *seed_size_ || frame.rgb.channels != 3)
-    throw CallError(fmt::format("frame {} is {} x {} with {} channels; the seed frame was {} x {} with 3", frame.index,
-                                frame.rgb.cols, frame.rgb.rows, frame.rgb.channels, seed_size_->width,
-                                seed_size_->height));
+    throw CallError(fmt::format("frame {} is {} x {} with {} channels; the seed frame was {} x {} with 3",
+                                frame.index, frame.rgb.cols, frame.rgb.rows, frame.rgb.channels,
+                                seed_size_->width, seed_size_->height));
   return do_follow(frame);
 }
 

@@ -11,9 +11,9 @@ namespace mnemon {
 
 /// A tracker's answer for one frame.
 struct Estimate {
-  OrientedBox box;         ///< Where the target is held to be, px; angle 0 for trackers of upright boxes.
-  double confidence = 0;   ///< In [0, 1].
-  bool present = true;     ///< Whether the target is held to be in the picture; if not, `box` is a guess.
+  OrientedBox box;        ///< Where the target is held to be, px; angle 0 for trackers of upright boxes.
+  double confidence = 0;  ///< In [0, 1].
+  bool present = true;    ///< Whether the target is held to be in the picture; if not, `box` is a guess.
 };
 
 /// A named inner picture of a tracker's last step: one channel of numbers, or RGB from 0 to 255.
@@ -22,9 +22,9 @@ struct Stage {
   ImageView<const float> picture;
 };
 
-/// Follows one target: call `seed` with a frame and a region, then `follow` with each later frame; `seed` again
-/// starts afresh as if the tracker were new. A lost target is an estimate with `present` false, never an
-/// exception. After seeding, `follow` allocates nothing. A tracker serves one thread at a time.
+/// Follows one target: call `seed` with a frame and a region, then `follow` with each later frame; `seed`
+/// again starts afresh as if the tracker were new. A lost target is an estimate with `present` false, never
+/// an exception. After seeding, `follow` allocates nothing. A tracker serves one thread at a time.
 class Tracker {
  public:
   Tracker() = default;
@@ -41,8 +41,8 @@ class Tracker {
   /// \throws CallError  where the tracker was not seeded or the frame has another size than the seed frame.
   Estimate follow(const Frame& frame);
 
-  /// The inner pictures of the last step, for looking at. They hold until the next call. Stages are worked out
-  /// here where following does not need them, so this may allocate.
+  /// The inner pictures of the last step, for looking at. They hold until the next call. Stages are worked
+  /// out here where following does not need them, so this may allocate.
   [[nodiscard]] std::vector<Stage> stages() { return do_stages(); }
 
  private:

@@ -1,14 +1,14 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/base/error.hpp>
-#include <mnemon/base/whole_file.hpp>
-#include <mnemon/base/workers.hpp>
-
-#include <gtest/gtest.h>
-
 #include <atomic>
 #include <fstream>
 #include <stdexcept>
 #include <vector>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/whole_file.hpp>
+#include <mnemon/base/workers.hpp>
 
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"
@@ -39,7 +39,8 @@ TEST(WriteFile, KeepsWhatWasThereWhereItFails) {
 
 TEST(ReadFile, SaysWhatIsWrong) {
   const TempFolder folder;
-  test::expect_parts(message_of<DataError>([&] { (void)read_file(folder / "no"); }), {"no", "there is no such file"});
+  test::expect_parts(message_of<DataError>([&] { (void)read_file(folder / "no"); }),
+                     {"no", "there is no such file"});
   test::expect_parts(message_of<DataError>([&] { (void)read_file(folder.path()); }), {"is a folder"});
   write_file(folder / "empty", "");
   EXPECT_EQ(read_file(folder / "empty"), "");
@@ -67,7 +68,8 @@ TEST(NewFolder, LeavesNothingWhereItIsGivenUp) {
 TEST(NewFolder, DoesNotTouchWhatIsThere) {
   const TempFolder folder;
   write_file(folder / "made/mine", "1");
-  test::expect_parts(message_of<CallError>([&] { const NewFolder made(folder / "made"); }), {"made", "not empty"});
+  test::expect_parts(message_of<CallError>([&] { const NewFolder made(folder / "made"); }),
+                     {"made", "not empty"});
   EXPECT_EQ(names_in(folder.path()), std::set<std::string>{"made"});
 }
 
@@ -81,7 +83,10 @@ TEST(ForEachIndex, CallsEachOnceOnAnyNumberOfThreads) {
 
 TEST(ForEachIndex, PassesOnWhatIsThrown) {
   for (const int jobs : {1, 2})
-    EXPECT_THROW(for_each_index(50, jobs, [](int i) { if (i == 20) throw std::runtime_error("x"); }),
+    EXPECT_THROW(for_each_index(50, jobs,
+                                [](int i) {
+                                  if (i == 20) throw std::runtime_error("x");
+                                }),
                  std::runtime_error);
 }
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/base/params.hpp>
+#include <limits>
 
 #include <gtest/gtest.h>
 
-#include <limits>
+#include <mnemon/base/params.hpp>
 
 #include "support/messages.hpp"
 
@@ -60,19 +60,23 @@ TEST(BoundParams, TakesAWholeNumberForAnyNumber) {
 }
 
 TEST(BoundParams, RefusesWhatSlippedPastTheText) {
-  const std::string message = test::message_of<CallError>(
-      [] { (void)bound_params<Everything>({{"padding", std::numeric_limits<double>::quiet_NaN()}}, "thing"); });
+  const std::string message = test::message_of<CallError>([] {
+    (void)bound_params<Everything>({{"padding", std::numeric_limits<double>::quiet_NaN()}}, "thing");
+  });
   test::expect_parts(message, {"padding", "nan", "out of range"});
 }
 
 TEST(SetFromText, SaysWhatIsAllowedAndTheDefault) {
-  EXPECT_EQ(refusal("padding=30"), "padding = 30 for 'thing' is out of range: 1 to 8 target sizes (2.5 if left out)");
+  EXPECT_EQ(refusal("padding=30"),
+            "padding = 30 for 'thing' is out of range: 1 to 8 target sizes (2.5 if left out)");
   test::expect_parts(refusal("kernel=cubic"), {"kernel = cubic", "gaussian, linear"});
   test::expect_parts(refusal("count=2.5"), {"count = 2.5", "is not a whole number", "1 to 9"});
   test::expect_parts(refusal("motion=maybe"), {"motion = maybe", "true or false"});
 }
 
-TEST(SetFromText, NamesTheNearestParameter) { test::expect_parts(refusal("pading=2"), {"pading", "did you mean 'padding'"}); }
+TEST(SetFromText, NamesTheNearestParameter) {
+  test::expect_parts(refusal("pading=2"), {"pading", "did you mean 'padding'"});
+}
 
 TEST(SetFromText, ListsAllParametersWhereNoneIsNear) {
   test::expect_parts(refusal("zzzzzz=1"), {"count", "padding", "motion", "kernel"});

@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/base/nearest_name.hpp>
-#include <mnemon/base/number_text.hpp>
-
-#include <gtest/gtest.h>
-
 #include <cmath>
 #include <string>
 #include <vector>
 
+#include <gtest/gtest.h>
+
+#include <mnemon/base/nearest_name.hpp>
+#include <mnemon/base/number_text.hpp>
 #include <mnemon/base/random.hpp>
 
 namespace mnemon {
@@ -15,7 +14,8 @@ namespace mnemon {
 TEST(ParseReal, TakesWholeTextsOnly) {
   EXPECT_EQ(parse_real(" -1.5e2 "), -150.0);
   EXPECT_EQ(parse_real("+2"), 2.0);
-  for (const char* text : {"", "  ", "1.5x", "1 2", "+-3", "1,5", "--1"}) EXPECT_FALSE(parse_real(text)) << text;
+  for (const char* text : {"", "  ", "1.5x", "1 2", "+-3", "1,5", "--1"})
+    EXPECT_FALSE(parse_real(text)) << text;
 }
 
 TEST(ParseReal, ReadsWhatIsNotFinite) {

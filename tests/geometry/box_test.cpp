@@ -1,15 +1,14 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/geometry/box.hpp>
-#include <mnemon/geometry/oriented_box.hpp>
-#include <mnemon/geometry/polygon.hpp>
-
-#include <gtest/gtest.h>
-
 #include <cmath>
 #include <limits>
 #include <numbers>
 
+#include <gtest/gtest.h>
+
 #include <mnemon/base/random.hpp>
+#include <mnemon/geometry/box.hpp>
+#include <mnemon/geometry/oriented_box.hpp>
+#include <mnemon/geometry/polygon.hpp>
 
 namespace mnemon {
 namespace {
@@ -75,7 +74,8 @@ TEST(BoxOverlap, DoesNotChangeFarFromTheOrigin) {
   const Box a{1.25, 2.5, 10.5, 7.75};
   const Box b{4.75, 5.5, 12.25, 6.5};
   const double shift = 1048576;
-  EXPECT_EQ(overlap(a, b), overlap(Box{a.x + shift, a.y - shift, a.w, a.h}, Box{b.x + shift, b.y - shift, b.w, b.h}));
+  EXPECT_EQ(overlap(a, b),
+            overlap(Box{a.x + shift, a.y - shift, a.w, a.h}, Box{b.x + shift, b.y - shift, b.w, b.h}));
 }
 
 TEST(BoxOverlap, IsZeroForBoxesThatTouchOrAreNone) {

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: MIT
-// The order of the house: rooms stand on those below, every header stands alone in what it says, and the library
-// neither prints nor ends the program.
-#include <gtest/gtest.h>
-
+// The order of the house: rooms stand on those below, every header stands alone in what it says, and the
+// library neither prints nor ends the program.
 #include <filesystem>
 #include <fstream>
 #include <map>
@@ -12,18 +10,20 @@
 #include <string>
 #include <vector>
 
+#include <gtest/gtest.h>
+
 namespace mnemon {
 namespace {
 
 namespace fs = std::filesystem;
 
-const std::map<std::string, int> kFloors{{"base", 0},  {"geometry", 1}, {"image", 1}, {"signal", 1}, {"media", 2},
-                                         {"vision", 2}, {"sequence", 3}, {"scene", 4}, {"track", 5},  {"score", 5},
-                                         {"study", 6}, {"report", 7}};
+const std::map<std::string, int> kFloors{{"base", 0},  {"geometry", 1}, {"image", 1},    {"signal", 1},
+                                         {"media", 2}, {"vision", 2},   {"sequence", 3}, {"scene", 4},
+                                         {"track", 5}, {"score", 5},    {"study", 6},    {"report", 7}};
 
 // Rooms of one floor that may use each other, in this direction only.
-const std::set<std::pair<std::string, std::string>> kSameFloor{{"image", "geometry"}, {"signal", "image"},
-                                                               {"signal", "geometry"}};
+const std::set<std::pair<std::string, std::string>> kSameFloor{
+    {"image", "geometry"}, {"signal", "image"}, {"signal", "geometry"}};
 
 const fs::path kHouse = fs::path(MNEMON_SOURCE_DIR) / "mnemon";
 
@@ -36,7 +36,8 @@ std::string contents(const fs::path& file) {
 std::vector<fs::path> sources(const fs::path& folder) {
   std::vector<fs::path> files;
   for (const auto& entry : fs::recursive_directory_iterator(folder))
-    if (entry.path().extension() == ".hpp" || entry.path().extension() == ".cpp") files.push_back(entry.path());
+    if (entry.path().extension() == ".hpp" || entry.path().extension() == ".cpp")
+      files.push_back(entry.path());
   return files;
 }
 
@@ -45,7 +46,8 @@ std::string room_of(const fs::path& file) { return fs::relative(file, kHouse).be
 std::set<std::string> rooms_included(const std::string& text) {
   static const std::regex kInclude("#include <mnemon/([a-z]+)/");
   std::set<std::string> rooms;
-  for (std::sregex_iterator at(text.begin(), text.end(), kInclude), end; at != end; ++at) rooms.insert((*at)[1]);
+  for (std::sregex_iterator at(text.begin(), text.end(), kInclude), end; at != end; ++at)
+    rooms.insert((*at)[1]);
   return rooms;
 }
 
@@ -71,7 +73,8 @@ TEST(Floors, AreOnlyLookedAtFromAbove) {
 TEST(Floors, ScoresKnowNoTrackersAndTrackersNoScores) {
   for (const char* room : {"track", "score"})
     for (const fs::path& file : sources(kHouse / room))
-      EXPECT_FALSE(rooms_included(contents(file)).contains(room == std::string("track") ? "score" : "track")) << file;
+      EXPECT_FALSE(rooms_included(contents(file)).contains(room == std::string("track") ? "score" : "track"))
+          << file;
 }
 
 TEST(Sources, SayTheirLicenceFirst) {
@@ -92,11 +95,13 @@ TEST(Headers, AreIncludedByTheirSourceFirst) {
 
 TEST(Transforms, AreKnownToOneFileAlone) {
   for (const fs::path& file : sources(kHouse))
-    EXPECT_EQ(contents(file).find("fftw3.h") != std::string::npos, file.filename() == "stack_transform.cpp") << file;
+    EXPECT_EQ(contents(file).find("fftw3.h") != std::string::npos, file.filename() == "stack_transform.cpp")
+        << file;
 }
 
 TEST(Library, NeitherPrintsNorEndsTheProgram) {
-  static const std::regex kForbidden(R"(std::(cout|cerr|clog|exit|abort|terminate|puts|printf)|[^:\w](printf|puts|exit|abort)\(|fmt::print)");
+  static const std::regex kForbidden(
+      R"(std::(cout|cerr|clog|exit|abort|terminate|puts|printf)|[^:\w](printf|puts|exit|abort)\(|fmt::print)");
   for (const fs::path& file : sources(kHouse)) {
     const std::string text = contents(file);
     std::smatch found;

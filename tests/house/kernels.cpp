@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// Prints what the kernels make of random numbers, to the last bit. Built twice, with and without clones for newer
-// processors: both must print the same.
+// Prints what the kernels make of random numbers, to the last bit. Built twice, with and without clones for
+// newer processors: both must print the same.
 #include <bit>
 #include <cstdint>
 #include <cstdio>

@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/image/arithmetic.hpp>
-
-#include <gtest/gtest.h>
-
 #include <cmath>
 #include <vector>
 
+#include <gtest/gtest.h>
+
 #include <mnemon/base/random.hpp>
+#include <mnemon/image/arithmetic.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/image/resample.hpp>
-
-#include <gtest/gtest.h>
-
 #include <algorithm>
 #include <cmath>
 
+#include <gtest/gtest.h>
+
 #include <mnemon/base/random.hpp>
+#include <mnemon/image/resample.hpp>
 
 namespace mnemon {
 namespace {
@@ -24,9 +23,12 @@ double grey_at(const Image<Byte>& picture, int r, int c) {
   return 0.299 * picture(r, c, 0) + 0.587 * picture(r, c, 1) + 0.114 * picture(r, c, 2);
 }
 
-double triangle(double distance, double scale) { return std::max(0.0, 1 - std::abs(distance) / std::max(1.0, scale)); }
+double triangle(double distance, double scale) {
+  return std::max(0.0, 1 - std::abs(distance) / std::max(1.0, scale));
+}
 
-// The same sampling by its definition: every pixel near an output sample, weighted by the triangle in both axes.
+// The same sampling by its definition: every pixel near an output sample, weighted by the triangle in both
+// axes.
 double sampled(const Image<Byte>& picture, const Box& window, int rows, int cols, int r, int c) {
   const double scale_x = window.w / cols;
   const double scale_y = window.h / rows;
@@ -54,7 +56,8 @@ TEST(GreyWindow, AgreesWithItsDefinition) {
   for (const int size : {1, 2, 15, 16, 17, 33}) {
     const Image<Byte> picture = random_picture(23, 31, size);
     for (int i = 0; i < 12; ++i) {
-      const Box window{random.uniform(-30, 35), random.uniform(-25, 28), random.uniform(0.5, 60), random.uniform(0.5, 50)};
+      const Box window{random.uniform(-30, 35), random.uniform(-25, 28), random.uniform(0.5, 60),
+                       random.uniform(0.5, 50)};
       const int rows = 1 + static_cast<int>(random.bits() % 20);
       GreyWindow sampler(rows, size, 60, 50);
       Image<float> out(rows, size);
@@ -62,7 +65,8 @@ TEST(GreyWindow, AgreesWithItsDefinition) {
       for (int r = 0; r < rows; ++r)
         for (int c = 0; c < size; ++c)
           ASSERT_NEAR(out(r, c), sampled(picture, window, rows, size, r, c), kRounding)
-              << rows << " x " << size << " of " << window.x << "," << window.y << "," << window.w << "," << window.h;
+              << rows << " x " << size << " of " << window.x << "," << window.y << "," << window.w << ","
+              << window.h;
     }
   }
 }

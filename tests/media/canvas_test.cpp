@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/media/canvas.hpp>
+#include <algorithm>
+#include <cmath>
 
 #include <gtest/gtest.h>
 
-#include <algorithm>
-#include <cmath>
+#include <mnemon/media/canvas.hpp>
 
 namespace mnemon {
 namespace {
@@ -23,7 +23,8 @@ bool differs(const Image<Byte>& picture, int r, int c, Byte level) {
 
 TEST(Canvas, KeepsWhatIsNotDrawnOn) {
   Image<Byte> picture(3, 5, 3);
-  for (std::size_t i = 0; i < picture.elements().size(); ++i) picture.elements()[i] = static_cast<Byte>(5 * i);
+  for (std::size_t i = 0; i < picture.elements().size(); ++i)
+    picture.elements()[i] = static_cast<Byte>(5 * i);
   EXPECT_TRUE(std::ranges::equal(Canvas(picture.view()).picture().elements(), picture.elements()));
 }
 
@@ -32,8 +33,10 @@ TEST(Canvas, OutlinesWhereTheBoxIs) {
     Canvas canvas(even(60, 80, ground).view());
     canvas.outline({{20, 10, 40, 30}, 0}, kEstimateInk);
     const Image<Byte> drawn = canvas.picture();
-    for (const auto& [r, c] : {std::pair{10, 40}, {39, 40}, {25, 20}, {25, 59}}) EXPECT_TRUE(differs(drawn, r, c, ground));
-    for (const auto& [r, c] : {std::pair{25, 40}, {2, 40}, {50, 40}, {25, 5}}) EXPECT_FALSE(differs(drawn, r, c, ground));
+    for (const auto& [r, c] : {std::pair{10, 40}, {39, 40}, {25, 20}, {25, 59}})
+      EXPECT_TRUE(differs(drawn, r, c, ground));
+    for (const auto& [r, c] : {std::pair{25, 40}, {2, 40}, {50, 40}, {25, 5}})
+      EXPECT_FALSE(differs(drawn, r, c, ground));
   }
 }
 
@@ -65,6 +68,18 @@ TEST(Canvas, KeepsLabelsInside) {
     for (int c = 0; c < 200; ++c) dark += differs(drawn, r, c, 255) ? 1 : 0;
   EXPECT_GT(dark, 300);
   EXPECT_TRUE(differs(drawn, 59, 2, 255));
+}
+
+TEST(Canvas, OutlinesTheSameAfterALabel) {
+  Canvas plain(even(60, 80, 99).view());
+  plain.outline({{50, 40, 20, 15}, 0}, kTruthInk);
+  Canvas labelled(even(60, 80, 99).view());
+  labelled.label("x", {0, 0}, kTruthInk, 8);
+  labelled.outline({{50, 40, 20, 15}, 0}, kTruthInk);
+  const Image<Byte> a = plain.picture();
+  const Image<Byte> b = labelled.picture();
+  for (int r = 20; r < 60; ++r)
+    for (int c = 0; c < 80; ++c) ASSERT_EQ(a(r, c), b(r, c)) << r << " " << c;
 }
 
 TEST(Canvas, IgnoresABoxThatIsNone) {

@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/media/frame_source.hpp>
-#include <mnemon/media/natural_order.hpp>
+#include <algorithm>
 
 #include <gtest/gtest.h>
 
-#include <algorithm>
-
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/media/frame_source.hpp>
+#include <mnemon/media/natural_order.hpp>
 #include <mnemon/media/picture_file.hpp>
 
 #include "support/messages.hpp"
@@ -40,14 +39,16 @@ TEST(NaturalOrder, IsAnOrder) {
     for (const auto& b : names) {
       EXPECT_EQ(a != b, comes_before(a, b) != comes_before(b, a)) << a << " " << b;
       for (const auto& c : names)
-        EXPECT_TRUE(!comes_before(a, b) || !comes_before(b, c) || comes_before(a, c)) << a << " " << b << " " << c;
+        EXPECT_TRUE(!comes_before(a, b) || !comes_before(b, c) || comes_before(a, c))
+            << a << " " << b << " " << c;
     }
   }
 }
 
 TEST(PicturesIn, AreInNaturalOrderWithoutOtherFiles) {
   const test::TempFolder folder;
-  for (const char* name : {"shot10.png", "shot9.png", "shot1.JPG", ".hidden.png", "notes.txt"}) put(folder / name, 1);
+  for (const char* name : {"shot10.png", "shot9.png", "shot1.JPG", ".hidden.png", "notes.txt"})
+    put(folder / name, 1);
   std::vector<std::string> names;
   for (const auto& file : pictures_in(folder.path())) names.push_back(file.filename().string());
   EXPECT_EQ(names, (std::vector<std::string>{"shot1.JPG", "shot9.png", "shot10.png"}));

@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/media/picture_file.hpp>
-
-#include <gtest/gtest.h>
-
 #include <algorithm>
 #include <cmath>
+
+#include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/media/picture_file.hpp>
 
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"
@@ -102,7 +101,8 @@ TEST(Pictures, WrittenToAFileReadBack) {
   const Image<Byte> picture = soft_picture(5, 6, 3);
   write_png(folder / "a.png", picture.view());
   EXPECT_TRUE(std::ranges::equal(read_picture(folder / "a.png").elements(), picture.elements()));
-  test::expect_parts(test::message_of<DataError>([&] { (void)read_picture(folder / "b.png"); }), {"b.png", "no such"});
+  test::expect_parts(test::message_of<DataError>([&] { (void)read_picture(folder / "b.png"); }),
+                     {"b.png", "no such"});
 }
 
 TEST(IsPictureName, LooksAtTheEnding) {

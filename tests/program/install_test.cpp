@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 // The library as another project gets it: installed, found by find_package, and used by the examples.
-#include <gtest/gtest.h>
-
 #include <string>
+
+#include <gtest/gtest.h>
 
 #include <mnemon/base/whole_file.hpp>
 
@@ -30,14 +30,17 @@ TEST(InstalledPackage, BuildsAndRunsTheExamplesOutsideTheTree) {
   expect_done(run_program({"cmake", "--build", (folder / "built").string(), "-j2"}));
 
   const fs::path kites = fs::path(MNEMON_DEMO) / "kites";
-  const Outcome one = run_program({(folder / "built/follow_one").string(), (kites / "steady").string(), "168", "102", "49", "58"});
+  const Outcome one = run_program(
+      {(folder / "built/follow_one").string(), (kites / "steady").string(), "168", "102", "49", "58"});
   expect_done(one);
   expect_parts(one.out, {"frame 1: at (", "frame 149: at (", "confidence"});
   EXPECT_EQ(run_program({(folder / "built/follow_one").string()}).status, 2);
 
   render_small(folder.path(), "steady", 12);
-  const fs::path plan = write_plan(folder.path(), "[[tracker]]\nname = \"reddest\"\nset = { reach_px = 3 }\n" + std::string(kOneTracker));
-  const Outcome own = run_program({(folder / "built/own_tracker").string(), plan.string(), (folder / "study").string()});
+  const fs::path plan = write_plan(
+      folder.path(), "[[tracker]]\nname = \"reddest\"\nset = { reach_px = 3 }\n" + std::string(kOneTracker));
+  const Outcome own =
+      run_program({(folder / "built/own_tracker").string(), plan.string(), (folder / "study").string()});
   expect_done(own);
   expect_parts(own.out, {"reddest", "corr-plain", "success area"});
 

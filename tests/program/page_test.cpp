@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 // The report page in a real browser: no message on its console, no request, every chart drawn.
-#include <gtest/gtest.h>
-
 #include <string>
+
+#include <gtest/gtest.h>
 
 #include <mnemon/base/whole_file.hpp>
 
@@ -30,10 +30,11 @@ addEventListener('load', () => setTimeout(() => {
 </script></body>)";
 
 Outcome browse(const std::filesystem::path& page, const std::filesystem::path& profile) {
-  return run_program({"chromium", "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-                      "--disable-background-networking", "--disable-component-update", "--disable-sync",
-                      "--enable-logging=stderr", "--user-data-dir=" + profile.string(), "--virtual-time-budget=4000",
-                      "--window-size=1280,800", "--dump-dom", "file://" + page.string()});
+  return run_program({"chromium", "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic",
+                      "--no-first-run", "--disable-background-networking", "--disable-component-update",
+                      "--disable-sync", "--enable-logging=stderr", "--user-data-dir=" + profile.string(),
+                      "--virtual-time-budget=4000", "--window-size=1280,800", "--dump-dom",
+                      "file://" + page.string()});
 }
 
 }  // namespace

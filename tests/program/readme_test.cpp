@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
 // Every command of the README is run, and every piece of code in it stands in a file that is built or run.
-#include <gtest/gtest.h>
-
 #include <sstream>
 #include <string>
 #include <vector>
+
+#include <gtest/gtest.h>
 
 #include <mnemon/base/whole_file.hpp>
 

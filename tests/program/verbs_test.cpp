@@ -1,12 +1,13 @@
 // SPDX-License-Identifier: MIT
-// The program as its users drive it, on the demo data: what it prints, what it leaves behind, its exit status.
-#include <gtest/gtest.h>
-
+// The program as its users drive it, on the demo data: what it prints, what it leaves behind, its exit
+// status.
 #include <algorithm>
 #include <map>
-#include <nlohmann/json.hpp>
 #include <string>
 #include <vector>
+
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
@@ -39,7 +40,8 @@ TEST(Help, HasPurposeExampleAndStatusForEveryVerb) {
     expect_parts(help.out, {verb});
     const Outcome own = mnemon({verb, "--help"});
     EXPECT_EQ(own.status, 0);
-    expect_parts(own.out, {"Usage: mnemon", verb, "Example: mnemon", "Exit status: 0 done, 1 the work failed"});
+    expect_parts(own.out,
+                 {"Usage: mnemon", verb, "Example: mnemon", "Exit status: 0 done, 1 the work failed"});
     EXPECT_EQ(own.err, "");
   }
   EXPECT_EQ(mnemon({"--version"}).out, MNEMON_VERSION "\n");
@@ -89,12 +91,14 @@ TEST(Trackers, AreListedAndDescribed) {
 TEST(Follow, WritesATraceThatScores) {
   const TempFolder folder;
   const std::string trace = (folder / "steady.csv").string();
-  const Outcome followed = mnemon({"follow", kKites + "/steady", "--tracker", "corr-plain", "--trace", trace});
+  const Outcome followed =
+      mnemon({"follow", kKites + "/steady", "--tracker", "corr-plain", "--trace", trace});
   EXPECT_EQ(followed.status, 0) << followed.err;
   expect_parts(followed.out, {"corr-plain on steady: frames 0 to 149", "success area 0.9", "frames/s"});
   EXPECT_EQ(followed.err, "");
   EXPECT_EQ(read_trace(trace).rows.size(), 150U);
-  const Outcome scored = mnemon({"score", "--truth", kKites + "/steady/truth.csv", "--trace", trace, "--json"});
+  const Outcome scored =
+      mnemon({"score", "--truth", kKites + "/steady/truth.csv", "--trace", trace, "--json"});
   const Json score = json_of(scored);
   EXPECT_EQ(score["scored_frames"], 149);
   EXPECT_EQ(score["success_curve"].size(), 101U);
@@ -103,8 +107,9 @@ TEST(Follow, WritesATraceThatScores) {
 }
 
 TEST(Follow, PrintsTheTraceWhereAskedTo) {
-  const Outcome outcome = mnemon({"follow", kKites + "/climb", "--tracker", "corr-plain", "--trace", "-", "--from", "20",
-                                  "--to", "24", "--box", "200,100,60,70", "--set", "padding=3"});
+  const Outcome outcome =
+      mnemon({"follow", kKites + "/climb", "--tracker", "corr-plain", "--trace", "-", "--from", "20", "--to",
+              "24", "--box", "200,100,60,70", "--set", "padding=3"});
   const Trace trace = parse_trace(outcome.out, "stdout");
   ASSERT_EQ(trace.rows.size(), 5U);
   EXPECT_EQ(trace.rows[0].frame, 20);
@@ -114,7 +119,8 @@ TEST(Follow, PrintsTheTraceWhereAskedTo) {
 TEST(Follow, GivesTheSameBoxesEveryTime) {
   const auto boxes = [] {
     std::vector<OrientedBox> seen;
-    const Outcome outcome = mnemon({"follow", kKites + "/cloudbank", "--tracker", "corr-plain", "--trace", "-"});
+    const Outcome outcome =
+        mnemon({"follow", kKites + "/cloudbank", "--tracker", "corr-plain", "--trace", "-"});
     for (const TraceRow& row : parse_trace(outcome.out, "stdout").rows) seen.push_back(row.box);
     return seen;
   };
@@ -123,8 +129,9 @@ TEST(Follow, GivesTheSameBoxesEveryTime) {
 
 TEST(Follow, DrawsOverlaysAndStages) {
   const TempFolder folder;
-  const Outcome outcome = mnemon({"follow", kKites + "/cloudbank", "--tracker", "corr-plain", "--from", "60", "--to", "80",
-                                  "--overlay", (folder / "seen").string(), "--stages", (folder / "inner").string(), "--json"});
+  const Outcome outcome =
+      mnemon({"follow", kKites + "/cloudbank", "--tracker", "corr-plain", "--from", "60", "--to", "80",
+              "--overlay", (folder / "seen").string(), "--stages", (folder / "inner").string(), "--json"});
   EXPECT_GT(json_of(outcome)["lost_frames"], 5);
   EXPECT_EQ(names_in(folder.path()), (std::set<std::string>{"inner", "seen"}));
   EXPECT_EQ(names_in(folder / "seen").size(), 21U);
@@ -138,8 +145,8 @@ TEST(Follow, DrawsOverlaysAndStages) {
 TEST(Scene, RendersWithKnobsAndRandomNumbers) {
   const TempFolder folder;
   const auto render = [&](const char* to, const char* random, const char* jobs) {
-    return mnemon({"scene", "steady", "--to", (folder / to).string(), "--set", "frames=6", "--set", "hidden_frames=2",
-                   "--random", random, "--jobs", jobs, "--json"});
+    return mnemon({"scene", "steady", "--to", (folder / to).string(), "--set", "frames=6", "--set",
+                   "hidden_frames=2", "--random", random, "--jobs", jobs, "--json"});
   };
   const Json json = json_of(render("a", "7", "1"));
   EXPECT_EQ(json[0]["frames"], 6);
@@ -163,8 +170,9 @@ TEST(Export, WritesPlainText) {
 
 TEST(Bench, RunsAPlan) {
   const TempFolder folder;
-  write_file(folder / "plan.toml", "format = \"mnemon-plan/1\"\nsequences = [\"" + kKites +
-                                       "/climb\"]\n[[tracker]]\nname = \"corr-plain\"\nset = { template_px = 32 }\n");
+  write_file(folder / "plan.toml",
+             "format = \"mnemon-plan/1\"\nsequences = [\"" + kKites +
+                 "/climb\"]\n[[tracker]]\nname = \"corr-plain\"\nset = { template_px = 32 }\n");
   const Outcome outcome = mnemon({"bench", "plan.toml", "--out", "study", "--jobs", "2"}, folder.path());
   EXPECT_EQ(outcome.status, 0) << outcome.err;
   expect_parts(outcome.out, {"climb", "mean of 1", "1 runs made", "mnemon report study"});

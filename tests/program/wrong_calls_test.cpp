@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
-// Wrong calls and bad data: one clear message, the right status, nothing on standard output, nothing left behind.
-#include <gtest/gtest.h>
-
+// Wrong calls and bad data: one clear message, the right status, nothing on standard output, nothing left
+// behind.
 #include <algorithm>
 #include <initializer_list>
 #include <string>
 #include <vector>
+
+#include <gtest/gtest.h>
 
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
@@ -29,11 +30,13 @@ class WrongCall : public ::testing::Test {
 
   void put_frame(int i, int cols) const {
     Image<Byte> picture(48, cols, 3);
-    for (std::size_t k = 0; k < picture.elements().size(); ++k) picture.elements()[k] = static_cast<Byte>(k * k);
+    for (std::size_t k = 0; k < picture.elements().size(); ++k)
+      picture.elements()[k] = static_cast<Byte>(k * k);
     write_png(folder_ / ("in/frames/" + std::to_string(i) + ".png"), picture.view());
   }
 
-  void expect(int status, const std::vector<std::string>& call, std::initializer_list<const char*> parts) const {
+  void expect(int status, const std::vector<std::string>& call,
+              std::initializer_list<const char*> parts) const {
     const Outcome outcome = mnemon(call, folder_.path());
     EXPECT_EQ(outcome.status, status) << outcome.err;
     EXPECT_EQ(outcome.out, "");
@@ -43,9 +46,10 @@ class WrongCall : public ::testing::Test {
     EXPECT_EQ(names_in(folder_.path()), std::set<std::string>{"in"}) << "something was left behind";
   }
 
-  void expect_follow(int status, std::vector<std::string> more, std::initializer_list<const char*> parts) const {
-    std::vector<std::string> call{"follow", "in", "--tracker", "corr-plain", "--trace", "out.csv", "--overlay", "seen",
-                                  "--stages", "inner"};
+  void expect_follow(int status, std::vector<std::string> more,
+                     std::initializer_list<const char*> parts) const {
+    std::vector<std::string> call{"follow",  "in",        "--tracker", "corr-plain", "--trace",
+                                  "out.csv", "--overlay", "seen",      "--stages",   "inner"};
     call.insert(call.end(), more.begin(), more.end());
     expect(status, call, parts);
   }
@@ -57,7 +61,7 @@ class WrongCall : public ::testing::Test {
 
 TEST_F(WrongCall, NoVerbOrAnUnknownOne) {
   expect(2, {}, {"subcommand", "--help"});
-  expect(2, {"folow"}, {"folow", "--help"});
+  expect(2, {"folow"}, {"folow", "did you mean 'follow'"});
 }
 
 TEST_F(WrongCall, NoSuchTracker) {
@@ -113,7 +117,8 @@ TEST_F(WrongCall, MissingFrame) {
 
 TEST_F(WrongCall, EmptyFolder) {
   make_folder(folder_ / "in/empty");
-  expect(1, {"follow", "in/empty", "--tracker", "corr-plain", "--box", "1,1,5,5"}, {"empty", "no PNG or JPEG"});
+  expect(1, {"follow", "in/empty", "--tracker", "corr-plain", "--box", "1,1,5,5"},
+         {"empty", "no PNG or JPEG"});
 }
 
 TEST_F(WrongCall, NothingToSeedFrom) {
@@ -135,7 +140,8 @@ TEST_F(WrongCall, TraceWithoutRows) {
 
 TEST_F(WrongCall, PlanThatIsWrong) {
   write_file(folder_ / "in/plan.toml",
-             "format = \"mnemon-plan/1\"\nsequences = [\".\"]\n[[tracker]]\nname = \"corr-plain\"\nset = { warps = -1 }\n");
+             "format = \"mnemon-plan/1\"\nsequences = [\".\"]\n[[tracker]]\nname = \"corr-plain\"\nset = { "
+             "warps = -1 }\n");
   expect(1, {"bench", "in/plan.toml", "--out", "out"}, {"plan.toml:5", "warps = -1", "0 to 256"});
 }
 

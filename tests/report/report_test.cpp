@@ -1,4 +1,14 @@
 // SPDX-License-Identifier: MIT
+#include <algorithm>
+#include <cmath>
+#include <string>
+#include <utility>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/whole_file.hpp>
+#include <mnemon/media/picture_file.hpp>
 #include <mnemon/report/base64.hpp>
 #include <mnemon/report/figures.hpp>
 #include <mnemon/report/overlay.hpp>
@@ -6,17 +16,6 @@
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/strip.hpp>
 #include <mnemon/report/table.hpp>
-
-#include <gtest/gtest.h>
-
-#include <algorithm>
-#include <cmath>
-#include <string>
-#include <utility>
-
-#include <mnemon/base/error.hpp>
-#include <mnemon/base/whole_file.hpp>
-#include <mnemon/media/picture_file.hpp>
 
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"
@@ -35,7 +34,11 @@ Truth small_truth() {
 StudyRun small_run(const Truth& truth, int tracker, double off_px) {
   StudyRun run{tracker, 0, "single", true, "", {}, {}};
   for (int i = 0; i < kFrames; ++i)
-    run.trace.rows.push_back({i, {{10 + off_px, 10, 20, 20}, 0}, 0.9, i < 8 || i > 11, 1.0 + 0.1 * i,
+    run.trace.rows.push_back({i,
+                              {{10 + off_px, 10, 20, 20}, 0},
+                              0.9,
+                              i < 8 || i > 11,
+                              1.0 + 0.1 * i,
                               i == 0 ? Event::seed : Event::none});
   run.score = score_run(truth, run.trace);
   return run;
@@ -52,9 +55,19 @@ Study small_study() {
   study.title = "Kites & <others>";
   study.build = {"0.1", "abc", "a compiler", "a processor", 2};
   const std::string jpeg = jpeg_bytes(Image<Byte>(36, 64, 3).view(), 90);
-  study.sequences.push_back({"gusty", "A gust", "/x/gusty", "f", kFrames, {64, 36}, 30, {"fast"}, small_truth(),
+  study.sequences.push_back({"gusty",
+                             "A gust",
+                             "/x/gusty",
+                             "f",
+                             kFrames,
+                             {64, 36},
+                             30,
+                             {"fast"},
+                             small_truth(),
                              {{0, jpeg}, {9, jpeg}, {19, jpeg}}});
-  study.trackers = {{"near", "corr-plain", "{\"padding\":2.0}"}, {"far </script>", "corr-plain", "{}"}, {"broken", "x", "{}"}};
+  study.trackers = {{"near", "corr-plain", "{\"padding\":2.0}"},
+                    {"far </script>", "corr-plain", "{}"},
+                    {"broken", "x", "{}"}};
   study.runs = {small_run(study.sequences[0].truth, 0, 1), small_run(study.sequences[0].truth, 1, 8)};
   study.runs.push_back({2, 0, "single", true, "out of luck", {}, {}});
   study.missing_runs = 2;
@@ -64,8 +77,14 @@ Study small_study() {
 }  // namespace
 
 TEST(Base64, OfTheStandardsExamples) {
-  const char* pairs[][2] = {{"", ""}, {"f", "Zg=="}, {"fo", "Zm8="}, {"foo", "Zm9v"}, {"foob", "Zm9vYg=="},
-                            {"fooba", "Zm9vYmE="}, {"foobar", "Zm9vYmFy"}, {"\xff\xfe", "//4="}};
+  const char* pairs[][2] = {{"", ""},
+                            {"f", "Zg=="},
+                            {"fo", "Zm8="},
+                            {"foo", "Zm9v"},
+                            {"foob", "Zm9vYg=="},
+                            {"fooba", "Zm9vYmE="},
+                            {"foobar", "Zm9vYmFy"},
+                            {"\xff\xfe", "//4="}};
   for (const auto& [bytes, text] : pairs) EXPECT_EQ(base64(bytes), text);
 }
 
@@ -132,13 +151,20 @@ TEST(StepTimeFigure, SharesAddUpToOne) {
 
 TEST(DrawFigures, WritesBothForms) {
   const test::TempFolder folder;
-  LineFigure odd{"odd", "a \"quoted\" title with _ and {", "x", "y", {{"line", "#e69e00", {0, 1, 2}, {0, std::nan(""), 1}}},
-                 {{0.5, 1.5}}, false, true};
+  LineFigure odd{"odd",
+                 "a \"quoted\" title with _ and {",
+                 "x",
+                 "y",
+                 {{"line", "#e69e00", {0, 1, 2}, {0, std::nan(""), 1}}},
+                 {{0.5, 1.5}},
+                 false,
+                 true};
   const LineFigure empty{"empty", "nothing", "x", "y", {}, {}, false, false};
   draw_figures({odd, empty}, folder / "figures");
   for (const char* name : {"odd", "empty"}) {
     EXPECT_GT(read_picture(folder / ("figures/" + std::string(name) + ".png")).cols(), 1000);
-    EXPECT_NE(read_file(folder / ("figures/" + std::string(name) + ".svg")).find("</svg>"), std::string::npos);
+    EXPECT_NE(read_file(folder / ("figures/" + std::string(name) + ".svg")).find("</svg>"),
+              std::string::npos);
   }
   EXPECT_NE(read_file(folder / "figures/odd.svg").find("quoted"), std::string::npos);
 }
@@ -157,8 +183,9 @@ TEST(FilmStrip, DrawsTruthAndEstimates) {
 
 TEST(Page, HoldsEverythingAndReachesForNothing) {
   const std::string html = page_html(small_study());
-  test::expect_parts(html, {"<title>Kites &amp; &lt;others&gt;</title>", "data-chart=\"success\"", "data-chart=\"overlap-gusty\"",
-                            "data:image/jpeg;base64,", "failed: out of luck", "2 planned runs", "Chart.js"});
+  test::expect_parts(html, {"<title>Kites &amp; &lt;others&gt;</title>", "data-chart=\"success\"",
+                            "data-chart=\"overlap-gusty\"", "data:image/jpeg;base64,", "failed: out of luck",
+                            "2 planned runs", "Chart.js"});
   for (const char* outside : {"src=\"http", "href=\"http", "url(http", "@import"})
     EXPECT_EQ(html.find(outside), std::string::npos) << outside;
 }
@@ -174,7 +201,8 @@ TEST(WriteReport, PutsPageAndFiguresInPlace) {
   const auto page = write_report(small_study(), folder.path());
   EXPECT_EQ(page, folder / "report/index.html");
   const auto names = test::names_in(folder / "report/figures");
-  for (const char* name : {"success.svg", "centre.png", "overlap-gusty.svg", "step-time.png", "strip-gusty.png"})
+  for (const char* name :
+       {"success.svg", "centre.png", "overlap-gusty.svg", "step-time.png", "strip-gusty.png"})
     EXPECT_TRUE(names.contains(name)) << name;
 }
 

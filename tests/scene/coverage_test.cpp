@@ -1,15 +1,14 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/scene/coverage.hpp>
-#include <mnemon/scene/fractal.hpp>
-
-#include <gtest/gtest.h>
-
 #include <cmath>
 #include <numbers>
 #include <vector>
 
+#include <gtest/gtest.h>
+
 #include <mnemon/base/random.hpp>
 #include <mnemon/geometry/polygon.hpp>
+#include <mnemon/scene/coverage.hpp>
+#include <mnemon/scene/fractal.hpp>
 
 namespace mnemon {
 namespace {
@@ -80,14 +79,17 @@ TEST(Coverage, AgreesWithCountedPointsInAndOutOfTheTile) {
   CoverageTile tile(16, 16);
   for (int i = 0; i < 60; ++i) {
     // Middles anywhere about the tile, so that outlines are cut off on every side.
-    const Polygon outline = random_outline(random, {100 + random.uniform(-8, 24), 50 + random.uniform(-8, 24)}, 14);
+    const Polygon outline =
+        random_outline(random, {100 + random.uniform(-8, 24), 50 + random.uniform(-8, 24)}, 14);
     tile.place(50, 100, 16, 16);
     tile.add(outline);
     const auto cover = tile.finish();
     for (int r = 0; r < 16; ++r)
       for (int c = 0; c < 16; ++c)
-        // An edge crosses at most about 2 * 24 of the 576 points' cells, each by half at most; few edges meet in one.
-        ASSERT_NEAR(cover(r, c), counted_cover(outline, 50 + r, 100 + c, 24), 0.06) << i << ": " << r << " " << c;
+        // An edge crosses at most about 2 * 24 of the 576 points' cells, each by half at most; few edges meet
+        // in one.
+        ASSERT_NEAR(cover(r, c), counted_cover(outline, 50 + r, 100 + c, 24), 0.06)
+            << i << ": " << r << " " << c;
   }
 }
 
@@ -107,7 +109,8 @@ TEST(FractalTexture, RepeatsWithoutASeamAndStaysInRange) {
   double widest = 0;
   double seam = 0;
   for (int r = 0; r < 40; ++r) {
-    for (int c = 1; c < 128; ++c) widest = std::max<double>(widest, std::abs(texture(r, c) - texture(r, c - 1)));
+    for (int c = 1; c < 128; ++c)
+      widest = std::max<double>(widest, std::abs(texture(r, c) - texture(r, c - 1)));
     seam = std::max<double>(seam, std::abs(texture(r, 0) - texture(r, 127)));
     for (int c = 0; c < 128; ++c) EXPECT_TRUE(texture(r, c) >= 0 && texture(r, c) <= 1);
   }

@@ -1,15 +1,14 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/scene/scene.hpp>
-
-#include <gtest/gtest.h>
-
 #include <algorithm>
 #include <cmath>
+
+#include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
 #include <mnemon/media/picture_file.hpp>
+#include <mnemon/scene/scene.hpp>
 
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"
@@ -81,8 +80,8 @@ TEST(Scene, BoxIsThatOfTheMaskForEveryRandomNumber) {
     for (const int frame : {0, 70, 149}) {
       const Box mask = mask_bounds(scene.mask(frame));
       const Box& box = box_of(scene, frame);
-      // A pixel belongs to the mask from half its area on. The tips of the sail are sharp, so that the last pixels
-      // at a tip may all stay below half.
+      // A pixel belongs to the mask from half its area on. The tips of the sail are sharp, so that the last
+      // pixels at a tip may all stay below half.
       EXPECT_NEAR(mask.x, box.x, 2.5);
       EXPECT_NEAR(mask.y, box.y, 2.5);
       EXPECT_NEAR(mask.x + mask.w, box.x + box.w, 2.5);
@@ -97,7 +96,8 @@ TEST(Scene, KiteStandsOutOfWhatIsBehindIt) {
   const Image<Byte> with = scene.render(40);
   const Box& box = box_of(scene, 40);
   const Image<Byte> mask = scene.mask(40);
-  // Beside the box the sky is even, so a pixel of the sail mostly differs from the one next to the box in its row.
+  // Beside the box the sky is even, so a pixel of the sail mostly differs from the one next to the box in its
+  // row.
   int differing = 0;
   int on_sail = 0;
   const int beside = static_cast<int>(box.x) - 4;
@@ -117,7 +117,9 @@ TEST(Scene, MovesSmoothly) {
   for (const SceneSpec& spec : demo_scenes()) {
     const Scene scene(spec, {}, 1);
     for (int i = 2; i < 150; ++i) {
-      if (!scene.truth().rows[i].present || !scene.truth().rows[i - 1].present || !scene.truth().rows[i - 2].present) continue;
+      if (!scene.truth().rows[i].present || !scene.truth().rows[i - 1].present ||
+          !scene.truth().rows[i - 2].present)
+        continue;
       const Point a = centre(box_of(scene, i - 2));
       const Point b = centre(box_of(scene, i - 1));
       const Point c = centre(box_of(scene, i));
@@ -158,7 +160,8 @@ TEST(Cloudbank, TagsTheFramesOnWhichSomethingIsHidden) {
   const Sequence sequence = scene.describe();
   ASSERT_EQ(sequence.spans.size(), 1U);
   for (const TruthRow& row : scene.truth().rows)
-    EXPECT_EQ(row.visible == 1, row.frame < sequence.spans[0].from || row.frame > sequence.spans[0].to) << row.frame;
+    EXPECT_EQ(row.visible == 1, row.frame < sequence.spans[0].from || row.frame > sequence.spans[0].to)
+        << row.frame;
 }
 
 TEST(Scene, KnobsChangeWhatTheySay) {
@@ -167,7 +170,8 @@ TEST(Scene, KnobsChangeWhatTheySay) {
   double squares = 0;
   const Image<Byte> a = plain.render(2);
   const Image<Byte> b = noisy.render(2);
-  for (std::size_t i = 0; i < a.elements().size(); ++i) squares += std::pow(a.elements()[i] - b.elements()[i], 2);
+  for (std::size_t i = 0; i < a.elements().size(); ++i)
+    squares += std::pow(a.elements()[i] - b.elements()[i], 2);
   EXPECT_NEAR(std::sqrt(squares / static_cast<double>(a.elements().size())), 10, 0.5);
   EXPECT_EQ(plain.truth().rows, noisy.truth().rows);
   const Scene hidden(demo_scene("steady"), {{"hidden_frames", 7}}, 1);
@@ -182,12 +186,14 @@ TEST(Scene, RefusesKnobsThatDoNotFit) {
   test::expect_parts(message({{"gust", 1.5}}), {"gust = 1.5", "steady", "0 to 1"});
   test::expect_parts(message({{"gusts", 1}}), {"gusts", "did you mean 'gust'"});
   test::expect_parts(message({{"frames", 20}, {"hidden_frames", 30}}), {"hidden_frames = 30", "frames = 20"});
-  test::expect_parts(test::message_of<CallError>([] { (void)demo_scene("clim"); }), {"clim", "did you mean 'climb'"});
+  test::expect_parts(test::message_of<CallError>([] { (void)demo_scene("clim"); }),
+                     {"clim", "did you mean 'climb'"});
 }
 
 TEST(ParseScenes, NamesThePlaceOfWhatIsWrong) {
   const auto message = [](const std::string& text) {
-    return test::message_of<DataError>([&] { (void)parse_scenes("format = \"mnemon-scenes/1\"\n" + text, "s.toml"); });
+    return test::message_of<DataError>(
+        [&] { (void)parse_scenes("format = \"mnemon-scenes/1\"\n" + text, "s.toml"); });
   };
   const std::string head = "[[scene]]\nname = \"a\"\ntitle = \"b\"\ntags = []\n";
   test::expect_parts(message(head), {"s.toml:2", "'a'", "scene.key"});

@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/score/curves.hpp>
-#include <mnemon/score/order.hpp>
-
-#include <gtest/gtest.h>
-
 #include <cmath>
 #include <limits>
 #include <vector>
 
+#include <gtest/gtest.h>
+
 #include <mnemon/base/random.hpp>
+#include <mnemon/score/curves.hpp>
+#include <mnemon/score/order.hpp>
 
 namespace mnemon {
 namespace {
@@ -18,8 +17,9 @@ std::vector<double> random_overlaps(int count, std::uint64_t key) {
   std::vector<double> overlaps(count);
   // A third lie on thresholds or a rounding away from one.
   for (double& o : overlaps)
-    o = random.bits() % 3 == 0 ? static_cast<double>(random.bits() % 101) / 100 + random.uniform(-1, 1) * 5e-10
-                               : random.uniform();
+    o = random.bits() % 3 == 0
+            ? static_cast<double>(random.bits() % 101) / 100 + random.uniform(-1, 1) * 5e-10
+            : random.uniform();
   return overlaps;
 }
 
@@ -84,7 +84,9 @@ TEST(CentreCurves, AgreeWithCounting) {
   std::vector<double> errors(300);
   for (double& e : errors) {
     const auto kind = random.bits() % 4;
-    e = kind == 0 ? std::numeric_limits<double>::infinity() : kind == 1 ? double(random.bits() % 51) : random.uniform(0, 60);
+    e = kind == 0   ? std::numeric_limits<double>::infinity()
+        : kind == 1 ? double(random.bits() % 51)
+                    : random.uniform(0, 60);
   }
   std::vector<double> relative = errors;
   for (double& e : relative) e /= 100;

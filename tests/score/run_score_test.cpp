@@ -1,16 +1,15 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/score/run_score.hpp>
-
-#include <gtest/gtest.h>
-
 #include <cmath>
 #include <limits>
 #include <map>
 #include <string>
 #include <vector>
 
+#include <gtest/gtest.h>
+
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
+#include <mnemon/score/run_score.hpp>
 #include <mnemon/study/score_record.hpp>
 
 #include "score/slow_score.hpp"
@@ -45,8 +44,11 @@ Truth random_truth(Random& random, int frames) {
     if (random.bits() % 12 == 0) present = !present;
     if (random.bits() % 15 == 0) continue;  // no truth for this frame
     const double angle = random.bits() % 3 == 0 ? random.uniform(-90, 90) : 0;
-    TruthRow row{i, {{random.uniform(0, 50), random.uniform(0, 50), random.uniform(5, 30), random.uniform(5, 30)}, angle},
-                 present || i == 0, 1};
+    TruthRow row{
+        i,
+        {{random.uniform(0, 50), random.uniform(0, 50), random.uniform(5, 30), random.uniform(5, 30)}, angle},
+        present || i == 0,
+        1};
     if (!row.present) row.box = {};
     truth.rows.push_back(row);
   }
@@ -54,7 +56,9 @@ Truth random_truth(Random& random, int frames) {
 }
 
 TraceRow near(const TruthRow* truth, int frame, bool on, Random& random) {
-  TraceRow row{frame, {{10, 10, 20, 20}, 0}, std::floor(10 * random.uniform()) / 10, random.bits() % 9 != 0, {}, Event::none};
+  TraceRow row{
+      frame,      {{10, 10, 20, 20}, 0}, std::floor(10 * random.uniform()) / 10, random.bits() % 9 != 0, {},
+      Event::none};
   if (truth != nullptr && truth->present) row.box = truth->box;
   row.box.box.x += on ? random.uniform(-4, 4) : 500;
   if (random.bits() % 25 == 0) row.box.box.w = kNan;
@@ -93,7 +97,8 @@ void expect_agreement(const Truth& truth, const Trace& trace, bool restart, int 
   const ScoreOptions options{restart ? Help::restart : Help::unaided, {}};
   const auto slow = test::slow_score(truth, trace, restart);
   std::map<std::string, Figure> fast;
-  for (const ScalarScore& scalar : scalar_scores(score_run(truth, trace, options))) fast[scalar.measure] = scalar.value;
+  for (const ScalarScore& scalar : scalar_scores(score_run(truth, trace, options)))
+    fast[scalar.measure] = scalar.value;
   for (const auto& [measure, value] : slow) {
     ASSERT_TRUE(fast.contains(measure)) << measure;
     ASSERT_EQ(fast[measure].has_value(), value.has_value()) << measure << " in round " << round;
@@ -184,7 +189,8 @@ TEST(Losses, AreNotBrokenByAbsentFrames) {
 }
 
 TEST(Returns, CountPresentFramesSinceTheAbsence) {
-  const RunScore score = score_run(truth_of({1, 0, 0, 1, 1, 1, 0, 1}), trace_of({1, -1, -1, 0.2, 0.6, 1, 1, 0.4}));
+  const RunScore score =
+      score_run(truth_of({1, 0, 0, 1, 1, 1, 0, 1}), trace_of({1, -1, -1, 0.2, 0.6, 1, 1, 0.4}));
   ASSERT_EQ(score.returns.size(), 2U);
   EXPECT_EQ(score.returns[0].frame, 3);
   EXPECT_EQ(score.returns[0].frames, 2);
@@ -241,7 +247,8 @@ TEST(Restart, LeavesOutTheGapAndTheSettling) {
 
 TEST(AngleError, IsTheSmallestTurnOfBothTurned) {
   const auto error = [](double a, double b) {
-    return compare({1, {{0, 0, 10, 5}, a}, true, 1}, {1, {{0, 0, 10, 5}, b}, 1, true, {}, Event::none}).angle_error_deg;
+    return compare({1, {{0, 0, 10, 5}, a}, true, 1}, {1, {{0, 0, 10, 5}, b}, 1, true, {}, Event::none})
+        .angle_error_deg;
   };
   EXPECT_NEAR(*error(80, -80), 20, 1e-12);
   EXPECT_NEAR(*error(10, 100), 90, 1e-12);
@@ -265,14 +272,49 @@ TEST(Speed, LeavesOutSeedsAndSkippedFrames) {
 
 TEST(ScoreJson, HasEveryKeyOnce) {
   const Json json = score_json(score_run(truth_of({1, 1}), trace_of({1, 1})));
-  for (const char* key :
-       {"protocol", "seed_frame", "scored_frames", "present_frames", "absent_frames", "found_frames", "missing_frames",
-        "mean_overlap", "success_curve", "success_area", "success_at_0.5", "success_at_0.75", "centre_curve", "hit_rate_20",
-        "relative_centre_curve", "relative_centre_area", "median_centre_error", "found_share", "angle_frames",
-        "angle_error_mean", "angle_error_median", "hold_precision", "hold_recall", "hold_f", "hold_curve", "best_f",
-        "absence_rate", "losses", "recovered_share", "frames_to_recover", "time_off_target", "frames_to_first_loss",
-        "returns", "returned_share", "frames_to_return", "restarts", "restarts_per_1000", "held_overlap", "stretches",
-        "survival", "median_hold", "skipped_share", "speed"})
+  for (const char* key : {"protocol",
+                          "seed_frame",
+                          "scored_frames",
+                          "present_frames",
+                          "absent_frames",
+                          "found_frames",
+                          "missing_frames",
+                          "mean_overlap",
+                          "success_curve",
+                          "success_area",
+                          "success_at_0.5",
+                          "success_at_0.75",
+                          "centre_curve",
+                          "hit_rate_20",
+                          "relative_centre_curve",
+                          "relative_centre_area",
+                          "median_centre_error",
+                          "found_share",
+                          "angle_frames",
+                          "angle_error_mean",
+                          "angle_error_median",
+                          "hold_precision",
+                          "hold_recall",
+                          "hold_f",
+                          "hold_curve",
+                          "best_f",
+                          "absence_rate",
+                          "losses",
+                          "recovered_share",
+                          "frames_to_recover",
+                          "time_off_target",
+                          "frames_to_first_loss",
+                          "returns",
+                          "returned_share",
+                          "frames_to_return",
+                          "restarts",
+                          "restarts_per_1000",
+                          "held_overlap",
+                          "stretches",
+                          "survival",
+                          "median_hold",
+                          "skipped_share",
+                          "speed"})
     EXPECT_TRUE(json.contains(key)) << key;
   EXPECT_EQ(json.size(), 43U);
 }

@@ -116,7 +116,8 @@ void add_unaided(const std::vector<Seen>& present, int seed, std::map<std::strin
   for (const SlowLoss& loss : losses)
     if (loss.end >= 0) waits.push_back(loss.end - loss.begin);
   for (const Seen& s : present)
-    for (const SlowLoss& loss : losses) inside += s.frame >= loss.begin && (loss.end < 0 || s.frame < loss.end) ? 1 : 0;
+    for (const SlowLoss& loss : losses)
+      inside += s.frame >= loss.begin && (loss.end < 0 || s.frame < loss.end) ? 1 : 0;
   out["losses"] = size_of(losses);
   out["recovered_share"] = over(size_of(waits), size_of(losses));
   out["frames_to_recover"] = middle_or_null(waits);
@@ -124,7 +125,8 @@ void add_unaided(const std::vector<Seen>& present, int seed, std::map<std::strin
   out["frames_to_first_loss"] = losses.empty() ? Figure() : Figure(losses[0].begin - seed);
 }
 
-void add_restart(const std::vector<Seen>& all, const Truth& truth, const Trace& trace, std::map<std::string, Figure>& out) {
+void add_restart(const std::vector<Seen>& all, const Truth& truth, const Trace& trace,
+                 std::map<std::string, Figure>& out) {
   std::vector<int> losses, reseeds;
   int last = trace.rows.back().frame;
   if (!truth.rows.empty()) last = std::max(last, truth.rows.back().frame);

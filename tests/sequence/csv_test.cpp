@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/sequence/csv.hpp>
-
 #include <gtest/gtest.h>
+
+#include <mnemon/sequence/csv.hpp>
 
 #include "support/messages.hpp"
 
@@ -23,7 +23,8 @@ TEST(CsvTable, DropsCommentsAndBlankLinesEverywhere) {
 }
 
 TEST(CsvTable, ReadsCrLfByteOrderMarkAndQuotes) {
-  const CsvTable table("\xef\xbb\xbf\"frame\",note\r\n0,\"a, \"\"b\"\"\"\r\n1,\"two\nlines\"\r\n2,x", "t.csv");
+  const CsvTable table("\xef\xbb\xbf\"frame\",note\r\n0,\"a, \"\"b\"\"\"\r\n1,\"two\nlines\"\r\n2,x",
+                       "t.csv");
   ASSERT_EQ(table.row_count(), 3);
   EXPECT_EQ(table.column("frame"), 0);
   EXPECT_EQ(table.text(0, 1), "a, \"b\"");
@@ -40,10 +41,13 @@ TEST(CsvTable, FillsShortRows) {
   EXPECT_TRUE(table.is_empty(0, std::nullopt));
 }
 
-TEST(CsvTable, RefusesLongRowsWithTheirPlace) { test::expect_parts(refusal("a,b\n1,2\n3,4,5\n"), {"t.csv:3:5", "3 fields"}); }
+TEST(CsvTable, RefusesLongRowsWithTheirPlace) {
+  test::expect_parts(refusal("a,b\n1,2\n3,4,5\n"), {"t.csv:3:5", "3 fields"});
+}
 
 TEST(CsvTable, RefusesWhatHasNoHeader) {
-  for (const char* text : {"", "\n\n", "# only this\n"}) test::expect_parts(refusal(text), {"t.csv", "header"});
+  for (const char* text : {"", "\n\n", "# only this\n"})
+    test::expect_parts(refusal(text), {"t.csv", "header"});
 }
 
 TEST(CsvTable, RefusesOpenQuotes) {
@@ -53,14 +57,17 @@ TEST(CsvTable, RefusesOpenQuotes) {
 
 TEST(CsvTable, NamesColumnsThatAreMissingOrTwice) {
   const CsvTable table("frame,x,x\n", "t.csv");
-  test::expect_parts(test::message_of<DataError>([&] { (void)table.needed_column("frme"); }), {"t.csv:1", "'frme'", "'frame'"});
-  test::expect_parts(test::message_of<DataError>([&] { (void)table.column("x"); }), {"t.csv:1:9", "'x'", "twice"});
+  test::expect_parts(test::message_of<DataError>([&] { (void)table.needed_column("frme"); }),
+                     {"t.csv:1", "'frme'", "'frame'"});
+  test::expect_parts(test::message_of<DataError>([&] { (void)table.column("x"); }),
+                     {"t.csv:1:9", "'x'", "twice"});
 }
 
 TEST(CsvTable, ReadsNumbersWithTheirPlaceInMessages) {
   const CsvTable table("a,b\n1,two\n nan ,-3\n", "t.csv");
   EXPECT_NE(table.number(1, 0), table.number(1, 0));
-  test::expect_parts(test::message_of<DataError>([&] { (void)table.number(0, 1); }), {"t.csv:2:3", "'two'", "'b'"});
+  test::expect_parts(test::message_of<DataError>([&] { (void)table.number(0, 1); }),
+                     {"t.csv:2:3", "'two'", "'b'"});
   for (const auto& [row, column] : {std::pair{1, 0}, {1, 1}, {0, 1}})
     EXPECT_THROW((void)table.index(row, column), DataError);
   EXPECT_TRUE(table.flag(0, 0));

@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/sequence/sequence.hpp>
-
 #include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
+#include <mnemon/sequence/sequence.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
 #include "support/messages.hpp"
@@ -17,7 +16,8 @@ namespace {
 class SequenceOnDisk : public ::testing::Test {
  protected:
   void SetUp() override {
-    for (int i = 0; i < 3; ++i) write_png(folder_ / numbered_name("gusty/frames/%06d.png", i), Image<Byte>(4, 6, 3).view());
+    for (int i = 0; i < 3; ++i)
+      write_png(folder_ / numbered_name("gusty/frames/%06d.png", i), Image<Byte>(4, 6, 3).view());
     write_file(folder_ / "gusty/truth.csv", "frame,x,y,w,h\n0,1,1,2,2\n");
   }
 
@@ -42,8 +42,10 @@ constexpr const char* kHead = "format = \"mnemon-sequence/1\"\nframes = \"frames
 
 TEST_F(SequenceOnDisk, ReadsEverything) {
   describe(std::string(kHead) +
-           "title = \"Gusty\"\nrate_hz = 25\ntruth = \"truth.csv\"\nmasks = \"masks/%06d.png\"\ntags = [\"fast\"]\n"
-           "[[span]]\ntag = \"occlusion\"\nfrom = 1\nto = 2\n[camera]\nfocal_px = 620.0\ncentre_px = [320, 180.5]\n"
+           "title = \"Gusty\"\nrate_hz = 25\ntruth = \"truth.csv\"\nmasks = \"masks/%06d.png\"\ntags = "
+           "[\"fast\"]\n"
+           "[[span]]\ntag = \"occlusion\"\nfrom = 1\nto = 2\n[camera]\nfocal_px = 620.0\ncentre_px = [320, "
+           "180.5]\n"
            "[target]\nlabel = \"a kite\"\ndiameter_mm = 350\n");
   const Sequence sequence = read();
   EXPECT_EQ(sequence.name, "gusty");
@@ -82,14 +84,21 @@ TEST_F(SequenceOnDisk, ReadsBackWhatIsWritten) {
 }
 
 TEST_F(SequenceOnDisk, SaysWhereTheDescriptionIsWrong) {
-  test::expect_parts(refusal("format = \"mnemon-sequence/9\"\n"), {"sequence.toml:1", "mnemon-sequence/9", "mnemon-sequence/1"});
+  test::expect_parts(refusal("format = \"mnemon-sequence/9\"\n"),
+                     {"sequence.toml:1", "mnemon-sequence/9", "mnemon-sequence/1"});
   test::expect_parts(refusal("format = \"mnemon-sequence/1\"\n"), {"sequence.toml", "'frames' is missing"});
-  test::expect_parts(refusal(std::string(kHead) + "rate_hz = 0\n"), {"sequence.toml:3", "rate_hz", "above 0"});
-  test::expect_parts(refusal(std::string(kHead) + "rate_hz = \"fast\"\n"), {"sequence.toml:3", "rate_hz", "number"});
-  test::expect_parts(refusal(std::string(kHead) + "tags = [\"oclusion\"]\n"), {"sequence.toml:3", "oclusion", "did you mean 'occlusion'"});
-  test::expect_parts(refusal(std::string(kHead) + "tag = []\n"), {"sequence.toml:3:1", "'tag'", "did you mean 'tags'"});
-  test::expect_parts(refusal(std::string(kHead) + "[[span]]\ntag = \"fast\"\nfrom = 5\nto = 2\n"), {"sequence.toml:6", "ends at 2"});
-  test::expect_parts(refusal(std::string(kHead) + "[camera]\nfocal_px = 1\ncentre_px = [1]\n"), {"centre_px", "2 numbers"});
+  test::expect_parts(refusal(std::string(kHead) + "rate_hz = 0\n"),
+                     {"sequence.toml:3", "rate_hz", "above 0"});
+  test::expect_parts(refusal(std::string(kHead) + "rate_hz = \"fast\"\n"),
+                     {"sequence.toml:3", "rate_hz", "number"});
+  test::expect_parts(refusal(std::string(kHead) + "tags = [\"oclusion\"]\n"),
+                     {"sequence.toml:3", "oclusion", "did you mean 'occlusion'"});
+  test::expect_parts(refusal(std::string(kHead) + "tag = []\n"),
+                     {"sequence.toml:3:1", "'tag'", "did you mean 'tags'"});
+  test::expect_parts(refusal(std::string(kHead) + "[[span]]\ntag = \"fast\"\nfrom = 5\nto = 2\n"),
+                     {"sequence.toml:6", "ends at 2"});
+  test::expect_parts(refusal(std::string(kHead) + "[camera]\nfocal_px = 1\ncentre_px = [1]\n"),
+                     {"centre_px", "2 numbers"});
   test::expect_parts(refusal(std::string(kHead) + "title = \"open\n"), {"sequence.toml:3"});
   test::expect_parts(refusal(std::string(kHead) + "truth = \"none.csv\"\n"), {"none.csv", "no such file"});
 }
@@ -102,9 +111,11 @@ TEST_F(SequenceOnDisk, MayBeAPlainFolderOfPictures) {
 }
 
 TEST_F(SequenceOnDisk, MustBeThere) {
-  test::expect_parts(test::message_of<CallError>([this] { (void)read_sequence(folder_ / "calm"); }), {"calm", "no such sequence"});
-  test::expect_parts(test::message_of<CallError>([this] { (void)read_sequence(folder_ / "gusty/truth.csv"); }),
-                     {"truth.csv", "is no sequence"});
+  test::expect_parts(test::message_of<CallError>([this] { (void)read_sequence(folder_ / "calm"); }),
+                     {"calm", "no such sequence"});
+  test::expect_parts(
+      test::message_of<CallError>([this] { (void)read_sequence(folder_ / "gusty/truth.csv"); }),
+      {"truth.csv", "is no sequence"});
 }
 
 TEST_F(SequenceOnDisk, HasAFingerprintOfAllThatMatters) {
@@ -128,8 +139,10 @@ TEST(TomlTable, ChecksParametersAgainstTheirSchema) {
   EXPECT_EQ(read("size = 3\n").at("size"), ParamValue(3));
   test::expect_parts(test::message_of<DataError>([&] { (void)read("\nsize = 9\n"); }),
                      {"plan.toml:2:8", "size = 9 for 'thing'", "1 to 3 px", "2 if left out"});
-  test::expect_parts(test::message_of<DataError>([&] { (void)read("siz = 2\n"); }), {"plan.toml:1", "did you mean 'size'"});
-  test::expect_parts(test::message_of<DataError>([&] { (void)read("size = [1]\n"); }), {"plan.toml:1", "number"});
+  test::expect_parts(test::message_of<DataError>([&] { (void)read("siz = 2\n"); }),
+                     {"plan.toml:1", "did you mean 'size'"});
+  test::expect_parts(test::message_of<DataError>([&] { (void)read("size = [1]\n"); }),
+                     {"plan.toml:1", "number"});
 }
 
 }  // namespace mnemon

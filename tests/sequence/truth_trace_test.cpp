@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/sequence/trace.hpp>
-#include <mnemon/sequence/truth.hpp>
+#include <cmath>
 
 #include <gtest/gtest.h>
 
-#include <cmath>
-
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
+#include <mnemon/sequence/trace.hpp>
+#include <mnemon/sequence/truth.hpp>
 
 #include "support/messages.hpp"
 
@@ -32,7 +31,8 @@ TEST(Truth, ReadsColumnsAndRowsInAnyOrder) {
 }
 
 TEST(Truth, TakesEmptyFieldsAsMissingColumns) {
-  const Truth truth = parse_truth("frame,x,y,w,h,angle,present,visible\n3,1,2,3,4,,,\n4,,,,,,0,0\n", "truth.csv");
+  const Truth truth =
+      parse_truth("frame,x,y,w,h,angle,present,visible\n3,1,2,3,4,,,\n4,,,,,,0,0\n", "truth.csv");
   ASSERT_EQ(truth.rows.size(), 2U);
   EXPECT_EQ(truth.rows[0], (TruthRow{3, {{1, 2, 3, 4}, 0}, true, 1}));
   EXPECT_FALSE(truth.rows[1].present);
@@ -40,7 +40,8 @@ TEST(Truth, TakesEmptyFieldsAsMissingColumns) {
 }
 
 TEST(Truth, WithoutAProperBoxIsNone) {
-  const Truth truth = parse_truth("frame,x,y,w,h\n0,1,2,0,4\n1,1,2,-3,4\n2,nan,2,3,4\n3,,,,\n4,1,2,inf,4\n5,1,1,1,1\n", "t");
+  const Truth truth =
+      parse_truth("frame,x,y,w,h\n0,1,2,0,4\n1,1,2,-3,4\n2,nan,2,3,4\n3,,,,\n4,1,2,inf,4\n5,1,1,1,1\n", "t");
   ASSERT_EQ(truth.rows.size(), 1U);
   EXPECT_EQ(truth.rows[0].frame, 5);
 }
@@ -54,11 +55,13 @@ TEST(Truth, FindsRowsByFrame) {
 
 TEST(Truth, RefusesWhatItCannotMean) {
   test::expect_parts(truth_refusal("frame,x,y,w\n0,1,2,3\n"), {"truth.csv:1", "'h'"});
-  test::expect_parts(truth_refusal("frame,x,y,w,h\n0,1,2,3,4\n1,1,2,3,4\n0,1,2,3,4\n"), {"truth.csv:4:1", "frame 0", "line 2"});
+  test::expect_parts(truth_refusal("frame,x,y,w,h\n0,1,2,3,4\n1,1,2,3,4\n0,1,2,3,4\n"),
+                     {"truth.csv:4:1", "frame 0", "line 2"});
   test::expect_parts(truth_refusal("frame,x,y,w,h\n-1,1,2,3,4\n"), {"truth.csv:2:1", "-1"});
   test::expect_parts(truth_refusal("frame,x,y,w,h\n1.5,1,2,3,4\n"), {"truth.csv:2:1", "1.5"});
   test::expect_parts(truth_refusal("frame,x,y,w,h\n0,one,2,3,4\n"), {"truth.csv:2:3", "'one'"});
-  test::expect_parts(truth_refusal("frame,x,y,w,h,present\n0,1,2,3,4,2\n"), {"truth.csv:2:11", "'2'", "0 nor 1"});
+  test::expect_parts(truth_refusal("frame,x,y,w,h,present\n0,1,2,3,4,2\n"),
+                     {"truth.csv:2:11", "'2'", "0 nor 1"});
   test::expect_parts(truth_refusal("frame,x,x,y,w,h\n0,1,2,3,4,5\n"), {"twice"});
 }
 
@@ -66,8 +69,11 @@ TEST(Truth, ReadsBackWhatIsWritten) {
   Random random(6);
   Truth truth;
   for (int i = 0; i < 300; ++i) {
-    TruthRow row{3 * i, {{random.uniform(-9, 9), random.uniform(-9, 9), random.uniform(1, 9), random.uniform(1, 9)},
-                         random.uniform(-90, 90)}, random.bits() % 4 != 0, random.uniform()};
+    TruthRow row{3 * i,
+                 {{random.uniform(-9, 9), random.uniform(-9, 9), random.uniform(1, 9), random.uniform(1, 9)},
+                  random.uniform(-90, 90)},
+                 random.bits() % 4 != 0,
+                 random.uniform()};
     if (!row.present) row.box = {};
     truth.rows.push_back(row);
   }
@@ -81,7 +87,8 @@ TEST(Trace, NeedsOnlyFrameAndBox) {
 
 TEST(Trace, ReadsEveryColumn) {
   const Trace trace = parse_trace(
-      "frame,x,y,w,h,angle,confidence,present,step_ms,event\n0,1,2,3,4,5,1,1,3.1,seed\n1,,,,,,0.2,0,,skip\n", "t");
+      "frame,x,y,w,h,angle,confidence,present,step_ms,event\n0,1,2,3,4,5,1,1,3.1,seed\n1,,,,,,0.2,0,,skip\n",
+      "t");
   EXPECT_EQ(trace.rows.at(0), (TraceRow{0, {{1, 2, 3, 4}, 5}, 1, true, 3.1, Event::seed}));
   EXPECT_TRUE(std::isnan(trace.rows.at(1).box.box.x));
   EXPECT_EQ(trace.rows.at(1).event, Event::skip);
@@ -89,8 +96,10 @@ TEST(Trace, ReadsEveryColumn) {
 }
 
 TEST(Trace, RefusesWhatItCannotMean) {
-  test::expect_parts(trace_refusal("frame,x,y,w,h,event\n0,1,2,3,4,lost\n"), {"trace.csv:2:11", "'lost'", "reseed"});
-  test::expect_parts(trace_refusal("frame,x,y,w,h,event\n0,1,2,3,4,seed\n1,1,2,3,4,seed\n"), {"trace.csv:3:11", "second seed"});
+  test::expect_parts(trace_refusal("frame,x,y,w,h,event\n0,1,2,3,4,lost\n"),
+                     {"trace.csv:2:11", "'lost'", "reseed"});
+  test::expect_parts(trace_refusal("frame,x,y,w,h,event\n0,1,2,3,4,seed\n1,1,2,3,4,seed\n"),
+                     {"trace.csv:3:11", "second seed"});
   test::expect_parts(trace_refusal("frame,x,y,w,h,step_ms\n0,1,2,3,4,fast\n"), {"trace.csv:2:11", "'fast'"});
 }
 
@@ -98,9 +107,13 @@ TEST(Trace, ReadsBackWhatIsWritten) {
   Random random(8);
   Trace trace;
   for (int i = 0; i < 300; ++i)
-    trace.rows.push_back({i, {{random.uniform(-9, 9), random.uniform(), random.uniform(1, 9), 2}, random.uniform(-90, 90)},
-                          random.uniform(), i % 3 != 0, i % 5 == 0 ? std::nullopt : std::optional(random.uniform()),
-                          i == 0 ? Event::seed : static_cast<Event>(2 + i % 3)});
+    trace.rows.push_back(
+        {i,
+         {{random.uniform(-9, 9), random.uniform(), random.uniform(1, 9), 2}, random.uniform(-90, 90)},
+         random.uniform(),
+         i % 3 != 0,
+         i % 5 == 0 ? std::nullopt : std::optional(random.uniform()),
+         i == 0 ? Event::seed : static_cast<Event>(2 + i % 3)});
   EXPECT_EQ(parse_trace(trace_text(trace), "t").rows, trace.rows);
 }
 

@@ -1,17 +1,15 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/signal/peak.hpp>
-#include <mnemon/signal/windows.hpp>
-
-#include <gtest/gtest.h>
-
 #include <algorithm>
-
 #include <cmath>
 #include <numeric>
 #include <vector>
 
+#include <gtest/gtest.h>
+
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
+#include <mnemon/signal/peak.hpp>
+#include <mnemon/signal/windows.hpp>
 
 namespace mnemon {
 namespace {

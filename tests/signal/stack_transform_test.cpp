@@ -1,15 +1,14 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/signal/stack_transform.hpp>
-
-#include <gtest/gtest.h>
-
 #include <algorithm>
 #include <complex>
 #include <numbers>
 
+#include <gtest/gtest.h>
+
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
 #include <mnemon/base/workers.hpp>
+#include <mnemon/signal/stack_transform.hpp>
 
 namespace mnemon {
 namespace {
@@ -25,7 +24,8 @@ std::complex<double> slow_sum(const Image<float>& stack, int u, int v, int chann
   std::complex<double> sum;
   for (int r = 0; r < stack.rows(); ++r)
     for (int c = 0; c < stack.cols(); ++c) {
-      const double turn = static_cast<double>(u) * r / stack.rows() + static_cast<double>(v) * c / stack.cols();
+      const double turn =
+          static_cast<double>(u) * r / stack.rows() + static_cast<double>(v) * c / stack.cols();
       sum += static_cast<double>(stack(r, c, channel)) * std::polar(1.0, -2 * std::numbers::pi * turn);
     }
   return sum;

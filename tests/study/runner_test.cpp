@@ -1,17 +1,16 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/runner.hpp>
-
-#include <gtest/gtest.h>
-
 #include <cmath>
 #include <filesystem>
 #include <stdexcept>
+
+#include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/export.hpp>
 #include <mnemon/study/follow.hpp>
+#include <mnemon/study/runner.hpp>
 #include <mnemon/study/score_record.hpp>
 
 #include "support/messages.hpp"
@@ -121,7 +120,9 @@ TEST_F(StudyOnDisk, RunsOnlyWhatIsMissing) {
   const RunSummary again = run(kOneTracker);
   EXPECT_EQ(again.made, 0);
   EXPECT_EQ(again.kept, 2);
-  const RunSummary more = run(std::string(kOneTracker) + "[[tracker]]\nname = \"corr-plain\"\nlabel = \"wide\"\nset = { padding = 3 }\n");
+  const RunSummary more =
+      run(std::string(kOneTracker) +
+          "[[tracker]]\nname = \"corr-plain\"\nlabel = \"wide\"\nset = { padding = 3 }\n");
   EXPECT_EQ(more.made, 2);
   EXPECT_EQ(more.kept, 2);
   EXPECT_EQ(study().trackers.size(), 2U);
@@ -146,8 +147,10 @@ TEST_F(StudyOnDisk, LeavesOutWhatIsNoLongerPlanned) {
 }
 
 TEST_F(StudyOnDisk, RecordsWhatARunThrowsAndGoesOn) {
-  const std::string trackers = "[[tracker]]\nname = \"faulty\"\nset = { throws = true }\n[[tracker]]\nname = \"faulty\"\nlabel = "
-                               "\"no number\"\n" + std::string(kOneTracker);
+  const std::string trackers =
+      "[[tracker]]\nname = \"faulty\"\nset = { throws = true }\n[[tracker]]\nname = \"faulty\"\nlabel = "
+      "\"no number\"\n" +
+      std::string(kOneTracker);
   const RunSummary summary = run(trackers, with_faulty());
   EXPECT_EQ(summary.made, 6);
   EXPECT_EQ(summary.failed, 4);
@@ -205,17 +208,23 @@ TEST_F(StudyOnDisk, ExportsWhatReadsBack) {
   const Trace back = read_trace(folder_ / "text/traces/corr-plain/cloudbank.single.csv");
   EXPECT_EQ(back.rows, read.runs.at(0).trace.rows);
   const std::string scores = read_file(folder_ / "text/scores.csv");
-  test::expect_parts(scores, {"tracker,sequence,protocol,failure,seed_frame", "success_area", "corr-plain,steady,single"});
-  EXPECT_NE(read_file(folder_ / "text/curves.csv").find("corr-plain,steady,single,success,0.5,"), std::string::npos);
+  test::expect_parts(
+      scores, {"tracker,sequence,protocol,failure,seed_frame", "success_area", "corr-plain,steady,single"});
+  EXPECT_NE(read_file(folder_ / "text/curves.csv").find("corr-plain,steady,single,success,0.5,"),
+            std::string::npos);
   EXPECT_THROW(export_study(read, folder_ / "text"), CallError);
 }
 
 TEST(ReadStudy, RefusesWhatIsNone) {
   const test::TempFolder folder;
-  test::expect_parts(message_of<DataError>([&] { (void)read_study(folder.path()); }), {"study.sqlite", "no such study"});
-  write_file(folder / kStudyFile, "this is no database, though it is long enough to be taken for one at first sight");
-  test::expect_parts(message_of<DataError>([&] { (void)read_study(folder.path()); }), {"study.sqlite", "not a database"});
-  test::expect_parts(message_of<DataError>([&] { const StudyWriter writer(folder.path()); }), {"not a database"});
+  test::expect_parts(message_of<DataError>([&] { (void)read_study(folder.path()); }),
+                     {"study.sqlite", "no such study"});
+  write_file(folder / kStudyFile,
+             "this is no database, though it is long enough to be taken for one at first sight");
+  test::expect_parts(message_of<DataError>([&] { (void)read_study(folder.path()); }),
+                     {"study.sqlite", "not a database"});
+  test::expect_parts(message_of<DataError>([&] { const StudyWriter writer(folder.path()); }),
+                     {"not a database"});
 }
 
 TEST(FileNameOf, LeavesNothingThatCouldLeaveTheFolder) {

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <gtest/gtest.h>
-
 #include <initializer_list>
 #include <string>
+
+#include <gtest/gtest.h>
 
 namespace mnemon::test {
 

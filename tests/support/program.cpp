@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: MIT
 #include "support/program.hpp"
 
+#include <fstream>
+#include <sstream>
+
 #include <fcntl.h>
 #include <sys/wait.h>
 #include <unistd.h>
-
-#include <fstream>
-#include <sstream>
 
 #include "support/temp_folder.hpp"
 

@@ -9,7 +9,8 @@
 namespace mnemon::test {
 
 /// Renders a demo scene of a few frames into `folder/kites/name`.
-inline void render_small(const std::filesystem::path& folder, const std::string& name, int frames, int hidden = 0) {
+inline void render_small(const std::filesystem::path& folder, const std::string& name, int frames,
+                         int hidden = 0) {
   const ParamSet set{{"frames", frames}, {"hidden_frames", hidden}};
   render_sequence(Scene(demo_scene(name), set, 1), folder / "kites" / name, 0, {});
 }

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <stdlib.h>
-
 #include <filesystem>
 #include <set>
 #include <string>
+
+#include <stdlib.h>
 
 namespace mnemon::test {
 
@@ -33,7 +33,8 @@ class TempFolder {
 inline std::set<std::string> names_in(const std::filesystem::path& folder) {
   std::set<std::string> names;
   if (!std::filesystem::exists(folder)) return names;
-  for (const auto& entry : std::filesystem::directory_iterator(folder)) names.insert(entry.path().filename().string());
+  for (const auto& entry : std::filesystem::directory_iterator(folder))
+    names.insert(entry.path().filename().string());
   return names;
 }
 

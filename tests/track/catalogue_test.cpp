@@ -1,18 +1,16 @@
 // SPDX-License-Identifier: MIT
 // To list a tracker in the catalogue is to test it: every case here runs for each of them.
-#include <mnemon/track/catalogue.hpp>
-
-#include <gtest/gtest.h>
-
 #include <algorithm>
-
 #include <cmath>
 #include <memory>
 #include <string>
 #include <vector>
 
+#include <gtest/gtest.h>
+
 #include <mnemon/base/error.hpp>
 #include <mnemon/scene/scene.hpp>
+#include <mnemon/track/catalogue.hpp>
 
 #include "support/allocations.hpp"
 #include "support/messages.hpp"
@@ -24,7 +22,8 @@ constexpr int kFrames = 30;
 
 // A rendered flight in memory.
 struct Footage {
-  explicit Footage(const SceneSpec& spec, const ParamSet& set, std::uint64_t random) : scene(spec, set, random) {
+  explicit Footage(const SceneSpec& spec, const ParamSet& set, std::uint64_t random)
+      : scene(spec, set, random) {
     for (int i = 0; i < scene.params().frames; ++i) pictures.push_back(scene.render(i));
   }
   [[nodiscard]] Frame frame(int i) const { return {pictures[i].view(), i, i / 30.0}; }
@@ -60,7 +59,8 @@ Image<Byte> shifted(const Image<Byte>& picture, int right, int down) {
   for (int r = 0; r < out.rows(); ++r)
     for (int c = 0; c < out.cols(); ++c)
       for (int k = 0; k < 3; ++k)
-        out(r, c, k) = picture(std::clamp(r - down, 0, out.rows() - 1), std::clamp(c - right, 0, out.cols() - 1), k);
+        out(r, c, k) =
+            picture(std::clamp(r - down, 0, out.rows() - 1), std::clamp(c - right, 0, out.cols() - 1), k);
   return out;
 }
 
@@ -131,8 +131,9 @@ TEST_P(EveryTracker, FollowingAllocatesNothing) {
 #endif
 
 TEST_P(EveryTracker, TakesAnyShapeAndPlaceOfTarget) {
-  for (const Box& box : {Box{100, 100, 60, 12}, Box{100, 60, 12, 60}, Box{300, 200, 8, 8}, Box{-20, -10, 60, 50},
-                         Box{600, 330, 80, 60}, Box{20, 10, 600, 340}, Box{200.25, 120.5, 1, 1}}) {
+  for (const Box& box :
+       {Box{100, 100, 60, 12}, Box{100, 60, 12, 60}, Box{300, 200, 8, 8}, Box{-20, -10, 60, 50},
+        Box{600, 330, 80, 60}, Box{20, 10, 600, 340}, Box{200.25, 120.5, 1, 1}}) {
     const auto tracker = make();
     (void)tracker->seed(steady().frame(0), box);
     for (int i = 1; i < 8; ++i) {
@@ -160,10 +161,12 @@ TEST_P(EveryTracker, TakesFramesWithGapsBetweenTheirRows) {
   const auto right = follow_all(*make(), steady());
   for (int i = 0; i < 5; ++i) {
     const Image<Byte>& picture = steady().pictures[i];
-    for (int r = 0; r < picture.rows(); ++r) std::copy_n(picture.view().row(r), 3 * picture.cols(), wide.view().row(r));
+    for (int r = 0; r < picture.rows(); ++r)
+      std::copy_n(picture.view().row(r), 3 * picture.cols(), wide.view().row(r));
     ImageView<const Byte> part = wide.view();
     part.cols = picture.cols();
-    const Estimate estimate = i == 0 ? tracker->seed({part, 0, 0}, steady().box(0)) : tracker->follow({part, i, 0});
+    const Estimate estimate =
+        i == 0 ? tracker->seed({part, 0, 0}, steady().box(0)) : tracker->follow({part, i, 0});
     EXPECT_EQ(estimate.box, right[i].box);
   }
 }
@@ -173,12 +176,21 @@ TEST_P(EveryTracker, RefusesWrongCallsAndStaysUsable) {
   const auto message = [](auto call) { return test::message_of<CallError>(call); };
   test::expect_parts(message([&] { (void)tracker->follow(steady().frame(0)); }), {"seed"});
   test::expect_parts(message([&] { (void)tracker->seed(steady().frame(0), Box{5, 5, 0, 4}); }), {"no area"});
-  test::expect_parts(message([&] { (void)tracker->seed(steady().frame(0), Box{5, 5, std::nan(""), 4}); }), {"no area"});
-  test::expect_parts(message([&] { (void)tracker->seed(steady().frame(0), Box{700, 5, 4, 4}); }), {"outside", "640 x 360"});
+  test::expect_parts(message([&] {
+                       (void)tracker->seed(steady().frame(0), Box{5, 5, std::nan(""), 4});
+                     }),
+                     {"no area"});
+  test::expect_parts(message([&] {
+                       (void)tracker->seed(steady().frame(0), Box{700, 5, 4, 4});
+                     }),
+                     {"outside", "640 x 360"});
   test::expect_parts(message([&] { (void)tracker->seed(Frame{}, Box{5, 5, 4, 4}); }), {"RGB"});
   (void)tracker->seed(steady().frame(0), steady().box(0));
   const Image<Byte> small(20, 20, 3);
-  test::expect_parts(message([&] { (void)tracker->follow({small.view(), 7, 0}); }), {"frame 7", "20 x 20", "640 x 360"});
+  test::expect_parts(message([&] {
+                       (void)tracker->follow({small.view(), 7, 0});
+                     }),
+                     {"frame 7", "20 x 20", "640 x 360"});
   EXPECT_TRUE(tracker->follow(steady().frame(1)).present);
 }
 
@@ -190,7 +202,8 @@ TEST_P(EveryTracker, HasStagesWithPictures) {
     EXPECT_FALSE(stage.name.empty());
     EXPECT_FALSE(stage.picture.empty());
     for (int r = 0; r < stage.picture.rows; ++r)
-      for (int c = 0; c < stage.picture.row_length(); ++c) ASSERT_TRUE(std::isfinite(stage.picture.row(r)[c]));
+      for (int c = 0; c < stage.picture.row_length(); ++c)
+        ASSERT_TRUE(std::isfinite(stage.picture.row(r)[c]));
   }
 }
 
@@ -221,7 +234,10 @@ TEST(Catalogue, NamesTheNearestTracker) {
   const Catalogue catalogue = Catalogue::standard();
   test::expect_parts(test::message_of<CallError>([&] { (void)catalogue.entry("corr-plian"); }),
                      {"corr-plian", "did you mean 'corr-plain'"});
-  test::expect_parts(test::message_of<CallError>([&] { (void)catalogue.make("corr-plain", {{"pading", 1}}); }), {"pading"});
+  test::expect_parts(test::message_of<CallError>([&] {
+                       (void)catalogue.make("corr-plain", {{"pading", 1}});
+                     }),
+                     {"pading"});
 }
 
 TEST(Catalogue, TakesANameOnce) {

@@ -1,16 +1,15 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/corr/linear_filter.hpp>
-#include <mnemon/track/corr/patch_window.hpp>
-#include <mnemon/track/corr/plain.hpp>
-
-#include <gtest/gtest.h>
-
 #include <algorithm>
 #include <cmath>
+
+#include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
 #include <mnemon/scene/scene.hpp>
 #include <mnemon/signal/windows.hpp>
+#include <mnemon/track/corr/linear_filter.hpp>
+#include <mnemon/track/corr/patch_window.hpp>
+#include <mnemon/track/corr/plain.hpp>
 
 namespace mnemon {
 namespace {
@@ -33,7 +32,8 @@ Image<float> rolled(const Image<float>& patch, int down, int right) {
 }  // namespace
 
 TEST(PatchWindow, KeepsTheTargetsShape) {
-  for (const auto& [w, h] : {std::pair{50.0, 50.0}, {100.0, 20.0}, {20.0, 100.0}, {8.0, 8.0}, {400.0, 300.0}}) {
+  for (const auto& [w, h] :
+       {std::pair{50.0, 50.0}, {100.0, 20.0}, {20.0, 100.0}, {8.0, 8.0}, {400.0, 300.0}}) {
     const PatchWindow window(w, h, 2.5, 64);
     EXPECT_NEAR(window.width_px(), 2.5 * w, 1e-9);
     EXPECT_NEAR(window.height_px(), 2.5 * h, 1e-9);
@@ -120,7 +120,8 @@ TEST(CorrPlain, KeepsTheSizeItWasSeededWith) {
   const Box seed = scene.truth().rows[0].box.box;
   for (int i = 0; i < 40; ++i) {
     const Image<Byte> picture = scene.render(i);
-    const Estimate estimate = i == 0 ? tracker.seed({picture.view(), 0, 0}, seed) : tracker.follow({picture.view(), i, 0});
+    const Estimate estimate =
+        i == 0 ? tracker.seed({picture.view(), 0, 0}, seed) : tracker.follow({picture.view(), i, 0});
     EXPECT_EQ(estimate.box.box.w, seed.w);
     EXPECT_EQ(estimate.box.box.h, seed.h);
   }

@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/region.hpp>
+#include <cmath>
 
 #include <gtest/gtest.h>
 
-#include <cmath>
-
 #include <mnemon/base/error.hpp>
+#include <mnemon/track/region.hpp>
 
 #include "support/messages.hpp"
 

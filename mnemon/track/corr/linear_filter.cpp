@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/corr/linear_filter.hpp>
-
 #include <algorithm>
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/signal/windows.hpp>
+#include <mnemon/track/corr/linear_filter.hpp>
 
 namespace mnemon {
 namespace {
@@ -30,7 +29,8 @@ MNEMON_CLONES void learn_all(const float* __restrict goal, const float* __restri
   }
 }
 
-MNEMON_CLONES void multiply_all(const float* __restrict by, float* __restrict values, std::size_t count) noexcept {
+MNEMON_CLONES void multiply_all(const float* __restrict by, float* __restrict values,
+                                std::size_t count) noexcept {
   for (std::size_t i = 0; i < count; ++i) {
     const float ar = by[2 * i], ai = by[2 * i + 1];
     const float br = values[2 * i], bi = values[2 * i + 1];
@@ -68,8 +68,8 @@ ImageView<const float> LinearFilter::respond(ImageView<const float> patch) noexc
   return response_.view();
 }
 
-// The response is the patch convolved with the inverse transform of `filter_`. Turned about half the middle sample,
-// that is what lies over the patch when the response is read at its middle.
+// The response is the patch convolved with the inverse transform of `filter_`. Turned about half the middle
+// sample, that is what lies over the patch when the response is read at its middle.
 Image<float> LinearFilter::picture() const {
   Image<Complex> spectrum = copy_of(filter_.view());
   Image<float> kernel = transform_.make_stack();
@@ -78,7 +78,8 @@ Image<float> LinearFilter::picture() const {
   const int cols = transform_.cols();
   Image<float> picture(rows, cols);
   for (int r = 0; r < rows; ++r)
-    for (int c = 0; c < cols; ++c) picture(r, c) = kernel((rows / 2 - r + rows) % rows, (cols / 2 - c + cols) % cols);
+    for (int c = 0; c < cols; ++c)
+      picture(r, c) = kernel((rows / 2 - r + rows) % rows, (cols / 2 - c + cols) % cols);
   return picture;
 }
 

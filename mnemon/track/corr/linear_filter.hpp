@@ -5,8 +5,8 @@
 
 namespace mnemon {
 
-/// A filter whose response to the patches it has learnt is a narrow Gaussian on the middle sample: the ratio of a
-/// running numerator and denominator over the Fourier domain. Learning and responding allocate nothing.
+/// A filter whose response to the patches it has learnt is a narrow Gaussian on the middle sample: the ratio
+/// of a running numerator and denominator over the Fourier domain. Learning and responding allocate nothing.
 /// Source: Bolme, Beveridge, Draper and Lui, CVPR 2010, sections 3.2 to 3.4; ours adds the regulariser to the
 /// denominator.
 class LinearFilter {
@@ -17,7 +17,8 @@ class LinearFilter {
   /// \param regulariser   Added to the power at every frequency; patches of power 1 on average are expected.
   LinearFilter(int rows, int cols, double goal_sigma, double regulariser);
 
-  /// Moves the filter towards one that answers this patch. \param rate  From 0 (not at all) to 1 (forget all else).
+  /// Moves the filter towards one that answers this patch. \param rate  From 0 (not at all) to 1 (forget all
+  /// else).
   void learn(ImageView<const float> patch, float rate) noexcept;
 
   /// The response to a patch; it holds until the next call.

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/corr/patch_window.hpp>
-
 #include <algorithm>
 #include <cmath>
 
 #include <mnemon/signal/stack_transform.hpp>
+#include <mnemon/track/corr/patch_window.hpp>
 
 namespace mnemon {
 namespace {
@@ -24,7 +23,8 @@ PatchWindow::PatchWindow(double target_w, double target_h, double padding, int l
   const double samples_a_px = std::min(longest / std::max(w, h), kMostMagnified);
   rows_ = samples(h, samples_a_px);
   cols_ = samples(w, samples_a_px);
-  // Sizes that transform fast are a little off; the scale makes up for it, so that the window is what was asked.
+  // Sizes that transform fast are a little off; the scale makes up for it, so that the window is what was
+  // asked.
   px_a_row_ = h / rows_;
   px_a_col_ = w / cols_;
 }

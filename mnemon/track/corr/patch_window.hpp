@@ -5,8 +5,8 @@
 
 namespace mnemon {
 
-/// The window that a correlation filter looks through: a fixed number of samples over a stretch of the picture
-/// around the target, which keeps the target's shape.
+/// The window that a correlation filter looks through: a fixed number of samples over a stretch of the
+/// picture around the target, which keeps the target's shape.
 class PatchWindow {
  public:
   PatchWindow() = default;

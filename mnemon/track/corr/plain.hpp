@@ -47,11 +47,10 @@ struct CorrPlainParams {
 };
 
 /// Adaptive single-channel correlation filter: grey values through a logarithm and a cosine taper, a filter
-/// learnt first from warped copies of the seed patch and then from every frame that it is sure of. The box keeps
-/// the size it was seeded with.
-/// Stages: `patch`, `filter`, `response`.
-/// Source: Bolme, Beveridge, Draper and Lui, CVPR 2010; ours keeps the shape of the target's window, adds a
-/// regulariser, and turns the peak-to-sidelobe ratio into a confidence that says when the target is lost.
+/// learnt first from warped copies of the seed patch and then from every frame that it is sure of. The box
+/// keeps the size it was seeded with. Stages: `patch`, `filter`, `response`. Source: Bolme, Beveridge, Draper
+/// and Lui, CVPR 2010; ours keeps the shape of the target's window, adds a regulariser, and turns the
+/// peak-to-sidelobe ratio into a confidence that says when the target is lost.
 class CorrPlain final : public Tracker {
  public:
   explicit CorrPlain(const CorrPlainParams& params) : params_(params) {}
