@@ -8,14 +8,16 @@
 /// one and take it when they are done.
 namespace mnemon {
 
-/// The contents of a file. \throws DataError  where it is missing, a folder, or cannot be read.
+/// The contents of a file.
+/// \throws DataError  where it is missing, a folder, or cannot be read.
 [[nodiscard]] std::string read_file(const std::filesystem::path& file);
 
 /// Writes a file, replacing what was there; makes the folders above it.
 /// \throws DataError  where that fails; what was there before is then still there.
 void write_file(const std::filesystem::path& file, std::string_view contents);
 
-/// Makes the folder and those above it. \throws DataError  where that fails.
+/// Makes the folder and those above it.
+/// \throws DataError  where that fails.
 void make_folder(const std::filesystem::path& folder);
 
 /// A folder in the making: fill `path()`, then call `finish`. Without that it is removed again.
@@ -29,7 +31,8 @@ class NewFolder {
 
   [[nodiscard]] const std::filesystem::path& path() const noexcept { return passing_; }
 
-  /// Gives the folder its name. \throws DataError  where that fails.
+  /// Gives the folder its name.
+  /// \throws DataError  where that fails.
   void finish();
 
  private:

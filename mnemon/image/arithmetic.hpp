@@ -11,7 +11,8 @@ namespace mnemon {
 /// The sum of squares, gathered in sixteen parts.
 [[nodiscard]] float sum_of_squares(std::span<const float> values) noexcept;
 
-/// Replaces each v by log(1 + v). \param values  Each from 0 to 1e6.
+/// Replaces each v by log(1 + v).
+/// \param values  Each from 0 to 1e6.
 /// A polynomial in place of the C library's function, so that the loop vectorises and gives the same bits
 /// everywhere; within 1e-5 of it.
 void log1p_in_place(std::span<float> values) noexcept;

@@ -33,7 +33,8 @@ class FrameSource {
   virtual std::optional<int> do_total() const = 0;
 };
 
-/// The pictures of a folder, in natural order (2 before 10). \throws DataError  where there are none.
+/// The pictures of a folder, in natural order (2 before 10).
+/// \throws DataError  where there are none.
 [[nodiscard]] std::vector<std::filesystem::path> pictures_in(const std::filesystem::path& folder);
 
 /// The pictures of a pattern such as `frames/%06d.png`, numbered from 0 without a gap.

@@ -20,7 +20,8 @@ namespace mnemon {
 /// The same for a picture in memory; `name` is what messages call it.
 [[nodiscard]] Image<Byte> parse_picture(std::string_view bytes, const std::string& name);
 
-/// Writes a PNG: 3 channels as RGB, 1 channel as grey. \throws DataError  where that fails.
+/// Writes a PNG: 3 channels as RGB, 1 channel as grey.
+/// \throws DataError  where that fails.
 void write_png(const std::filesystem::path& file, ImageView<const Byte> picture);
 
 /// The bytes of a PNG of the picture: 3 channels as RGB, 1 channel as grey.

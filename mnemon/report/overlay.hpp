@@ -10,8 +10,8 @@
 namespace mnemon {
 
 /// A frame with a tracker's estimate drawn on it: its box, its name and confidence, and a thick frame with
-/// the word `lost` where it says that it does not see the target. \param truth  Drawn white and dashed where
-/// it is there and present; may be null.
+/// the word `lost` where it says that it does not see the target.
+/// \param truth  Drawn white and dashed where it is there and present; may be null.
 [[nodiscard]] Image<Byte> overlay_picture(const Frame& frame, const std::string& tracker, const TraceRow& row,
                                           const TruthRow* truth);
 

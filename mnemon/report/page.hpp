@@ -12,7 +12,8 @@ namespace mnemon {
 [[nodiscard]] std::string page_html(const Study& study);
 
 /// Writes `report/index.html` in a study's folder, and the figures and film strips in `report/figures/`.
-/// \returns  The page's file. \throws DataError  where there is no study or writing fails; Error  where the
+/// \returns  The page's file.
+/// \throws DataError  where there is no study or writing fails; Error  where the
 /// figures
 ///           cannot be drawn, the page being there already.
 std::filesystem::path write_report(const Study& study, const std::filesystem::path& study_folder);

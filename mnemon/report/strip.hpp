@@ -19,7 +19,8 @@ struct StripPicture {
 /// `lost` where a tracker says that it does not see the target.
 [[nodiscard]] std::vector<StripPicture> film_strip(const Study& study, int sequence);
 
-/// The pictures side by side, four to a row. \param pictures  At least one, all of one size.
+/// The pictures side by side, four to a row.
+/// \param pictures  At least one, all of one size.
 [[nodiscard]] Image<Byte> contact_sheet(const std::vector<StripPicture>& pictures);
 
 }  // namespace mnemon

@@ -10,7 +10,8 @@ namespace mnemon {
 /// Drawing changes only the picture given, so that threads may share a backdrop.
 class Backdrop {
  public:
-  /// \param rows, cols  The picture's size. \param key  The same key gives the same landscape.
+  /// \param rows, cols  The picture's size.
+  /// \param key  The same key gives the same landscape.
   Backdrop(int rows, int cols, std::uint64_t key);
 
   /// Fills an RGB picture of grey levels with what is behind the kite; time moves cloud and water.

@@ -15,7 +15,8 @@ class CloudBank {
  public:
   /// \param sail    The box of the sail on every frame.
   /// \param from, to  The first and the last frame on which all of the sail is hidden.
-  /// \param unit_px  How many pixels one of a picture 360 high takes here. \param key  Shapes the cloud.
+  /// \param unit_px  How many pixels one of a picture 360 high takes here.
+  /// \param key  Shapes the cloud.
   CloudBank(const std::vector<Box>& sail, int from, int to, double unit_px, std::uint64_t key);
 
   /// How opaque the bank is at a place, in [0, 1]; 1 only within the core.

@@ -16,7 +16,8 @@ namespace mnemon {
 /// bits in any order of frames and on any number of threads, which may share a scene.
 class Scene {
  public:
-  /// \param spec    What flies where. \param set  Parameters that override those of the spec.
+  /// \param spec    What flies where.
+  /// \param set  Parameters that override those of the spec.
   /// \param random  Draws the landscape, the colours and the wind.
   /// \throws CallError  naming the parameter that does not exist or is out of range.
   Scene(const SceneSpec& spec, const ParamSet& set, std::uint64_t random);
@@ -48,8 +49,10 @@ class Scene {
 using Progress = std::function<void(int, int)>;
 
 /// Renders all frames, masks, truth and the description into a new folder, whole or not at all.
-/// \param jobs  Threads; 0: as many as cores. \param progress  May be empty; called from any thread, one at a
-/// time. \throws CallError  where the folder is there and not empty; DataError  where writing fails.
+/// \param jobs  Threads; 0: as many as cores.
+/// \param progress  May be empty; called from any thread, one at a
+/// time.
+/// \throws CallError  where the folder is there and not empty; DataError  where writing fails.
 void render_sequence(const Scene& scene, const std::filesystem::path& folder, int jobs,
                      const Progress& progress);
 

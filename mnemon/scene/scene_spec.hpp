@@ -66,7 +66,8 @@ struct SceneSpec {
 /// The demo scenario's scenes, in their order.
 [[nodiscard]] const std::vector<SceneSpec>& demo_scenes();
 
-/// The demo scene of that name. \throws CallError  where there is none, naming the nearest.
+/// The demo scene of that name.
+/// \throws CallError  where there is none, naming the nearest.
 [[nodiscard]] const SceneSpec& demo_scene(std::string_view name);
 
 }  // namespace mnemon

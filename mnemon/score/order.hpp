@@ -12,8 +12,8 @@ using Figure = std::optional<double>;
 
 [[nodiscard]] Figure mean(std::span<const double> values) noexcept;
 
-/// The value below which a share lies, linearly between order statistics: the smallest for 0, the largest
-/// for 1. \param share  In [0, 1].
+/// The value below which a share from 0 to 1 lies, linearly between order statistics: the smallest for 0,
+/// the largest for 1.
 [[nodiscard]] Figure percentile(std::span<const double> values, double share);
 
 /// The middle value, or the mean of the middle two.

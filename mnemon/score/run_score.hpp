@@ -61,7 +61,8 @@ struct RunScore {
   Speed speed;
 };
 
-/// Scores one run. \throws CallError  where the trace has no row to score.
+/// Scores one run.
+/// \throws CallError  where the trace has no row to score.
 [[nodiscard]] RunScore score_run(const Truth& truth, const Trace& trace, const ScoreOptions& options = {});
 
 }  // namespace mnemon

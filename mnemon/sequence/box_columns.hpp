@@ -11,7 +11,8 @@
 /// present.
 namespace mnemon {
 
-/// The places of those columns in a table. \throws DataError  from the constructor where one is missing.
+/// The places of those columns in a table.
+/// \throws DataError  from the constructor where one is missing.
 struct BoxColumns {
   explicit BoxColumns(const CsvTable& table);
 
@@ -27,7 +28,8 @@ struct BoxColumns {
   std::optional<int> present;
 };
 
-/// The rows in rising order of their frame. \throws DataError  where a frame is there twice.
+/// The rows in rising order of their frame.
+/// \throws DataError  where a frame is there twice.
 [[nodiscard]] std::vector<int> rows_by_frame(const CsvTable& table, int frame_column);
 
 /// The fields x to angle, as both forms write them.

@@ -16,16 +16,19 @@ namespace mnemon {
 /// mark and quoted fields are read. A short row is filled up with empty fields.
 class CsvTable {
  public:
-  /// \param text  What the file holds. \param file  What messages call it.
+  /// \param text  What the file holds.
+  /// \param file  What messages call it.
   /// \throws DataError  where there is no header, a row is longer than it, or a quote is not closed.
   CsvTable(std::string_view text, std::filesystem::path file);
 
   [[nodiscard]] int row_count() const noexcept { return static_cast<int>(rows_.size()); }
 
-  /// The column of that name, where there is one. \throws DataError  where two have it.
+  /// The column of that name, where there is one.
+  /// \throws DataError  where two have it.
   [[nodiscard]] std::optional<int> column(std::string_view name) const;
 
-  /// The column of that name. \throws DataError  where there is none, naming those there are, or two.
+  /// The column of that name.
+  /// \throws DataError  where there is none, naming those there are, or two.
   [[nodiscard]] int needed_column(std::string_view name) const;
 
   /// A field without the blanks around it.
@@ -34,13 +37,16 @@ class CsvTable {
   /// Whether the field is empty, or `column` is none.
   [[nodiscard]] bool is_empty(int row, std::optional<int> column) const;
 
-  /// A field as a number, `nan` and `inf` included. \throws DataError  where it is no number.
+  /// A field as a number, `nan` and `inf` included.
+  /// \throws DataError  where it is no number.
   [[nodiscard]] double number(int row, int column) const;
 
-  /// A field as a whole number, at least 0. \throws DataError  where it is not.
+  /// A field as a whole number, at least 0.
+  /// \throws DataError  where it is not.
   [[nodiscard]] int index(int row, int column) const;
 
-  /// A field as 0 or 1. \throws DataError  where it is neither.
+  /// A field as 0 or 1.
+  /// \throws DataError  where it is neither.
   [[nodiscard]] bool flag(int row, int column) const;
 
   /// Where a field stands.

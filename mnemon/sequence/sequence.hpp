@@ -53,11 +53,13 @@ struct Sequence {
 /// The words for difficulties that a sequence may be tagged with.
 [[nodiscard]] std::span<const std::string_view> known_tags() noexcept;
 
-/// Reads a sequence. \param path  A folder with a `sequence.toml`, that file, or a folder of pictures.
+/// Reads a sequence.
+/// \param path  A folder with a `sequence.toml`, that file, or a folder of pictures.
 /// \throws DataError  naming file, line and column; CallError  where nothing is there.
 [[nodiscard]] Sequence read_sequence(const std::filesystem::path& path);
 
-/// The files of the frames, in order. \throws DataError  where there are none or one is missing.
+/// The files of the frames, in order.
+/// \throws DataError  where there are none or one is missing.
 [[nodiscard]] std::vector<std::filesystem::path> frame_files(const Sequence& sequence);
 
 /// The frames, from the first.

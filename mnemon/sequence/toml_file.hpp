@@ -24,7 +24,8 @@ class TomlTable {
   /// \throws DataError  where a key is none of these.
   void allow_only(std::initializer_list<std::string_view> keys) const;
 
-  /// The value of a key, of that type. \throws DataError  where it is missing or of another type.
+  /// The value of a key, of that type.
+  /// \throws DataError  where it is missing or of another type.
   [[nodiscard]] std::string text(std::string_view key) const;
   [[nodiscard]] double number(std::string_view key) const;
   [[nodiscard]] int whole(std::string_view key) const;
@@ -56,7 +57,8 @@ class TomlTable {
   const std::filesystem::path* file_;
 };
 
-/// A TOML file, parsed. \throws DataError  naming file, line and column.
+/// A TOML file, parsed.
+/// \throws DataError  naming file, line and column.
 class TomlFile {
  public:
   explicit TomlFile(std::filesystem::path file);

@@ -36,7 +36,8 @@ struct Trace {
 };
 
 /// Reads a trace: columns frame, x, y, w, h and optionally angle, confidence, present, step_ms, event, so
-/// that the results of any program can be read. \throws DataError  naming file, line and column.
+/// that the results of any program can be read.
+/// \throws DataError  naming file, line and column.
 [[nodiscard]] Trace read_trace(const std::filesystem::path& file);
 
 /// The same from text; `file` is what messages call it.

@@ -10,7 +10,8 @@ namespace mnemon {
 [[nodiscard]] Image<float> cosine_window(int rows, int cols);
 
 /// exp(-d² / (2 sigma²)) with d the distance of a pixel's middle from `middle`, rows x cols.
-/// \param middle  In continuous coordinates, px. \param sigma_px  Above 0.
+/// \param middle  In continuous coordinates, px.
+/// \param sigma_px  Above 0.
 [[nodiscard]] Image<float> gaussian_goal(int rows, int cols, Point middle, double sigma_px);
 
 }  // namespace mnemon

@@ -25,7 +25,8 @@ class Statement {
   Statement& bind(const std::string& value);
   Statement& bind_bytes(std::string_view value);
 
-  /// Goes to the next row; false after the last. \throws DataError  where the database says so.
+  /// Goes to the next row; false after the last.
+  /// \throws DataError  where the database says so.
   bool next();
   /// Runs a statement without rows, and makes it ready to be bound and run again.
   void run();

@@ -7,7 +7,8 @@
 namespace mnemon {
 
 /// Writes a study as plain text into a new folder: `scores.csv` with a row a run, `curves.csv` with a row a
-/// curve's point, and `traces/TRACKER/SEQUENCE.PROTOCOL.csv`. \throws CallError  where the folder is there
+/// curve's point, and `traces/TRACKER/SEQUENCE.PROTOCOL.csv`.
+/// \throws CallError  where the folder is there
 /// and not empty; DataError  where writing fails.
 void export_study(const Study& study, const std::filesystem::path& folder);
 

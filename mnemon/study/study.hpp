@@ -65,13 +65,15 @@ struct Study {
   int missing_runs = 0;  ///< Planned but not run yet.
 };
 
-/// Reads the study in a folder. \throws DataError  where there is none or it is damaged.
+/// Reads the study in a folder.
+/// \throws DataError  where there is none or it is damaged.
 [[nodiscard]] Study read_study(const std::filesystem::path& folder);
 
 /// Writes a study run by run: a run is in the file whole or not at all.
 class StudyWriter {
  public:
-  /// Opens the study of a folder, or starts one. \throws DataError  where the file is something else.
+  /// Opens the study of a folder, or starts one.
+  /// \throws DataError  where the file is something else.
   explicit StudyWriter(const std::filesystem::path& folder);
 
   /// Takes note of what is planned now; what earlier plans left stays in the file but out of reports.

@@ -19,7 +19,8 @@ struct PointMarks {
 /// non-zero pixels are the target; it need only last for the call.
 using Region = std::variant<Box, OrientedBox, Polygon, ImageView<const Byte>, PointMarks>;
 
-/// The smallest upright box around the region. \param size  Of the frame.
+/// The smallest upright box around the region.
+/// \param size  Of the frame.
 /// \throws CallError  where the region has no area, a number is not finite, a mask has another size or is
 /// empty,
 ///                    or the box has nothing in common with the frame.

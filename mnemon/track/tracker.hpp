@@ -32,7 +32,8 @@ class Tracker {
   Tracker& operator=(const Tracker&) = delete;
   virtual ~Tracker() = default;
 
-  /// Starts from a frame and a region of it. \returns  The estimate for that frame.
+  /// Starts from a frame and a region of it.
+  /// \returns  The estimate for that frame.
   /// \throws CallError  where the frame is empty or not RGB, or the region has no area or lies outside it;
   ///                    the tracker is then as it was before.
   Estimate seed(const Frame& frame, const Region& region);

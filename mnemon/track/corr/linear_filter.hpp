@@ -13,11 +13,12 @@ class LinearFilter {
  public:
   LinearFilter() : LinearFilter(8, 8, 1, 0.01) {}
 
-  /// \param rows, cols    Size of a patch. \param goal_sigma  Width of the wanted peak, samples, above 0.
+  /// \param rows, cols    Size of a patch.
+  /// \param goal_sigma  Width of the wanted peak, samples, above 0.
   /// \param regulariser   Added to the power at every frequency; patches of power 1 on average are expected.
   LinearFilter(int rows, int cols, double goal_sigma, double regulariser);
 
-  /// Moves the filter towards one that answers this patch. \param rate  From 0 (not at all) to 1 (forget all
+  /// Moves the filter towards one that answers this patch, at a rate from 0 (not at all) to 1 (forget all
   /// else).
   void learn(ImageView<const float> patch, float rate) noexcept;
 
