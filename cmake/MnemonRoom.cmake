@@ -1,5 +1,10 @@
-# mnemon_compile_options(TARGET): the flags that all of our own code is built with.
+# mnemon_compile_options(TARGET [LEVEL]): the flags that all of our own code is built with; LEVEL is what a release
+# is optimised with, -O3 where left out.
 function(mnemon_compile_options target)
+  set(level ${ARGN})
+  if(NOT level)
+    set(level -O3)
+  endif()
   target_compile_features(${target} PUBLIC cxx_std_20)
   target_compile_options(${target} PRIVATE
     $<BUILD_INTERFACE:-Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wno-sign-conversion>
@@ -7,7 +12,7 @@ function(mnemon_compile_options target)
     $<BUILD_INTERFACE:-Wno-restrict>
     # Fused multiply-adds would make the clones of one kernel round differently.
     $<BUILD_INTERFACE:-ffp-contract=off>
-    $<BUILD_INTERFACE:$<$<CONFIG:Release,RelWithDebInfo>:-O3>>
+    $<BUILD_INTERFACE:$<$<CONFIG:Release,RelWithDebInfo>:${level}>>
     $<BUILD_INTERFACE:$<$<BOOL:${MNEMON_WARNINGS_AS_ERRORS}>:-Werror>>)
   target_compile_definitions(${target} PRIVATE
     $<BUILD_INTERFACE:$<$<BOOL:${MNEMON_NO_CLONES}>:MNEMON_NO_CLONES>>

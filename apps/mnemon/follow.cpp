@@ -174,10 +174,10 @@ void add_follow(CLI::App& program) {
       ->type_name("DIR");
   verb->add_option("--from", options->from, "the first frame (default: 0)")
       ->type_name("N")
-      ->check(CLI::NonNegativeNumber);
+      ->check(at_least(0));
   verb->add_option("--to", options->to, "the last frame (default: the sequence's)")
       ->type_name("N")
-      ->check(CLI::NonNegativeNumber);
+      ->check(at_least(0));
   verb->add_flag("--json", options->json, "print JSON");
   verb->callback([options] { run(*options); });
 }

@@ -80,7 +80,7 @@ void add_scene(CLI::App& program) {
       ->type_name("N");
   verb->add_option("--jobs", options->jobs, "threads (default: as many as cores)")
       ->type_name("N")
-      ->check(CLI::Range(1, 1024));
+      ->check(at_least(1));
   verb->add_flag("--json", options->json, "print JSON");
   verb->callback([options] { run(*options); });
 }

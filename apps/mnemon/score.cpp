@@ -59,10 +59,10 @@ void add_score(CLI::App& program) {
   verb->add_option("--protocol", options->protocol,
                    "unaided or restart (default: told by the trace's events)")
       ->type_name("NAME")
-      ->check(CLI::IsMember({"unaided", "restart"}));
+      ->check(CLI::IsMember({"unaided", "restart"}).description(""));
   verb->add_option("--to", options->to, "the last frame to score (default: the last of truth and trace)")
       ->type_name("N")
-      ->check(CLI::NonNegativeNumber);
+      ->check(at_least(0));
   verb->add_flag("--json", options->json, "print JSON, with the curves");
   verb->callback([options] { run(*options); });
 }

@@ -42,8 +42,8 @@ void print_entry(const TrackerEntry& entry) {
   fmt::print("{}: {}\nAfter {}.\n\nParameters, for --set and plans:\n", entry.name, entry.summary,
              entry.paper);
   for (const Field& field : entry.schema.fields)
-    fmt::print("  {:<14} = {:<6} {}\n  {:<23} {}\n", field.name, to_text(field.standard), allowed_text(field),
-               "", field.help);
+    fmt::print("  {:<14} = {:<6} {}\n      {}\n", field.name, to_text(field.standard), allowed_text(field),
+               field.help);
 }
 
 void run(const Options& options) {

@@ -18,4 +18,7 @@ void add_export(CLI::App& program);
 /// Adds a verb with its purpose and a worked example.
 CLI::App* add_verb(CLI::App& program, const char* name, const char* purpose, const char* example);
 
+/// Wants a whole number of at least that; adds nothing to the option's line in the help.
+CLI::Validator at_least(int low);
+
 }  // namespace mnemon::app

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/base/nearest_name.hpp>
+
 #include <algorithm>
 #include <vector>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
-
-#include <mnemon/base/nearest_name.hpp>
 
 namespace mnemon {
 namespace {

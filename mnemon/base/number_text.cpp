@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/base/number_text.hpp>
+
 #include <array>
 #include <charconv>
-
-#include <mnemon/base/number_text.hpp>
 
 namespace mnemon {
 namespace {

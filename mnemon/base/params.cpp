@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/base/params.hpp>
+
 #include <algorithm>
 #include <optional>
 
@@ -7,7 +9,6 @@
 
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/number_text.hpp>
-#include <mnemon/base/params.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/base/whole_file.hpp>
+
 #include <cerrno>
 #include <cstring>
 #include <fstream>
@@ -9,7 +11,6 @@
 #include <unistd.h>
 
 #include <mnemon/base/error.hpp>
-#include <mnemon/base/whole_file.hpp>
 
 namespace mnemon {
 namespace fs = std::filesystem;

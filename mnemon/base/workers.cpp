@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/base/workers.hpp>
+
 #include <algorithm>
 
 #include <tbb/parallel_for.h>
 #include <tbb/partitioner.h>
 #include <tbb/task_arena.h>
-
-#include <mnemon/base/workers.hpp>
 
 namespace mnemon {
 

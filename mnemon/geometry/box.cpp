@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/geometry/box.hpp>
+
 #include <algorithm>
 #include <cmath>
-
-#include <mnemon/geometry/box.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/geometry/oriented_box.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
 
-#include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/geometry/polygon.hpp>
 
 namespace mnemon {

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/geometry/polygon.hpp>
+
 #include <algorithm>
 #include <cmath>
-
-#include <mnemon/geometry/polygon.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/image/arithmetic.hpp>
+
 #include <array>
 #include <bit>
 #include <cmath>
@@ -7,7 +9,6 @@
 
 #include <mnemon/base/assertion.hpp>
 #include <mnemon/base/clones.hpp>
-#include <mnemon/image/arithmetic.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/image/resample.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <cstddef>
 
 #include <mnemon/base/clones.hpp>
-#include <mnemon/image/resample.hpp>
 
 namespace mnemon {
 namespace {

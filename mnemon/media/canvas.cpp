@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/media/canvas.hpp>
+
 #include <algorithm>
 #include <array>
 #include <cstdint>
 #include <cstring>
 
 #include <cairo.h>
-
-#include <mnemon/media/canvas.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/media/frame_source.hpp>
+
 #include <algorithm>
 #include <map>
 #include <string>
@@ -9,7 +11,6 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/number_text.hpp>
-#include <mnemon/media/frame_source.hpp>
 #include <mnemon/media/natural_order.hpp>
 #include <mnemon/media/picture_file.hpp>
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/media/picture_file.hpp>
+
 #include <algorithm>
 #include <cctype>
 #include <memory>
@@ -9,7 +11,6 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
-#include <mnemon/media/picture_file.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/report/base64.hpp>
+
 #include <algorithm>
 #include <cstdint>
-
-#include <mnemon/report/base64.hpp>
 
 namespace mnemon {
 

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/report/figures.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
 
 #include <fmt/format.h>
 
-#include <mnemon/report/figures.hpp>
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/table.hpp>
 #include <mnemon/study/export.hpp>

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 // The part of figures.hpp that draws: writes a gnuplot script with its data in it, and runs it.
+#include <algorithm>
 #include <cmath>
 #include <string>
 
@@ -35,6 +36,19 @@ std::string data_block(const FigureLine& line, std::size_t number) {
   return text + "EOD\n";
 }
 
+// Left to itself, a logarithmic axis goes on to the next power of ten.
+std::string x_range(const LineFigure& figure) {
+  if (figure.lines.empty() || figure.lines.front().x.empty()) return "";
+  double low = figure.lines.front().x.front();
+  double high = low;
+  for (const FigureLine& line : figure.lines)
+    for (const double x : line.x) {
+      low = std::min(low, x);
+      high = std::max(high, x);
+    }
+  return fmt::format("set xrange [{}:{}]\n", number_text(low), number_text(high));
+}
+
 std::string figure_script(const LineFigure& figure, const std::filesystem::path& folder) {
   std::string script =
       "reset\nset encoding utf8\nset grid lc rgb '#d8d4cc' lw 0.7\nset border 3 lc rgb '#555048'\n"
@@ -42,7 +56,7 @@ std::string figure_script(const LineFigure& figure, const std::filesystem::path&
   script += fmt::format("set title {} noenhanced\nset xlabel {} noenhanced\nset ylabel {} noenhanced\n",
                         quoted(figure.title), quoted(figure.x_label), quoted(figure.y_label));
   script += figure.unit_y ? "set yrange [0:1.02]\n" : "set yrange [0:*]\n";
-  if (figure.log_x) script += "set logscale x\n";
+  if (figure.log_x) script += "set logscale x\n" + x_range(figure);
   int object = 1;
   for (const FigureBand& band : figure.shaded)
     script += fmt::format(

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/report/overlay.hpp>
+
 #include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
 
 #include <mnemon/media/canvas.hpp>
-#include <mnemon/report/overlay.hpp>
 
 namespace mnemon {
 namespace {
@@ -38,7 +39,8 @@ Image<Byte> overlay_picture(const Frame& frame, const std::string& tracker, cons
     canvas.label(fmt::format("{} {:.2f}", tracker, row.confidence), below, kEstimateInk);
   } else {
     canvas.border(kWarningInk, 5);
-    canvas.label(fmt::format("{}: target lost ({:.2f})", tracker, row.confidence), {12, 12}, kWarningInk, 18);
+    canvas.label(fmt::format("{}: target lost ({:.2f})", tracker, row.confidence), {12, 12}, kEstimateInk,
+                 18);
   }
   if (truth != nullptr && truth->present) canvas.outline(truth->box, kTruthInk, Stroke::dashed, 1.5);
   canvas.label(fmt::format("frame {}", frame.index), {8, frame.rgb.rows - 30.0}, kTruthInk, 12);

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/report/page.hpp>
+
 #include <string_view>
 
 #include <fmt/format.h>
@@ -8,7 +10,6 @@
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/report/base64.hpp>
 #include <mnemon/report/figures.hpp>
-#include <mnemon/report/page.hpp>
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/strip.hpp>
 #include <mnemon/report/table.hpp>
@@ -100,7 +101,9 @@ data sequence_data(const Study& study, int place) {
   out.set("title", sequence.title);
   out.set("facts", fmt::format("{} frames of {} × {} at {:g} Hz; {}", sequence.frames, sequence.size.width,
                                sequence.size.height, sequence.rate_hz, tag_text(sequence)));
-  out.set("chart", overlap_figure(study, place).name);
+  const LineFigure chart = overlap_figure(study, place);
+  out.set("chart", chart.name);
+  out.set("shaded", chart.shaded.empty() ? data::type::bool_false : data::type::bool_true);
   out.set("pictures", pictures);
   return out;
 }

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/report/palette.hpp>
+
 #include <array>
 #include <cmath>
 
 #include <fmt/format.h>
-
-#include <mnemon/report/palette.hpp>
 
 namespace mnemon {
 namespace {

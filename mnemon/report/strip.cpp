@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/report/strip.hpp>
+
 #include <algorithm>
 
 #include <fmt/format.h>
@@ -6,7 +8,6 @@
 #include <mnemon/media/canvas.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/report/palette.hpp>
-#include <mnemon/report/strip.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/report/table.hpp>
+
 #include <algorithm>
 #include <array>
 
 #include <fmt/format.h>
-
-#include <mnemon/report/table.hpp>
 
 namespace mnemon {
 namespace {

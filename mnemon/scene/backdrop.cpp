@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/backdrop.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <span>
@@ -6,7 +8,6 @@
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/random.hpp>
-#include <mnemon/scene/backdrop.hpp>
 #include <mnemon/scene/fractal.hpp>
 #include <mnemon/scene/kite.hpp>
 

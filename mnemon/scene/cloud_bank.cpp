@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/cloud_bank.hpp>
+
 #include <algorithm>
 #include <cmath>
 
-#include <mnemon/scene/cloud_bank.hpp>
 #include <mnemon/scene/fractal.hpp>
 
 namespace mnemon {

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/coverage.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <utility>
 
 #include <mnemon/geometry/polygon.hpp>
-#include <mnemon/scene/coverage.hpp>
 
 namespace mnemon {
 

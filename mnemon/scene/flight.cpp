@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/flight.hpp>
+
 #include <algorithm>
 #include <cmath>
 
 #include <mnemon/base/random.hpp>
-#include <mnemon/scene/flight.hpp>
 #include <mnemon/scene/fractal.hpp>
 #include <mnemon/scene/kite.hpp>
 

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/fractal.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <vector>
 
 #include <mnemon/base/random.hpp>
-#include <mnemon/scene/fractal.hpp>
 
 namespace mnemon {
 namespace {

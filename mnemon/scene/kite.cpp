@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/kite.hpp>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -8,7 +10,6 @@
 
 #include <mnemon/base/random.hpp>
 #include <mnemon/scene/fractal.hpp>
-#include <mnemon/scene/kite.hpp>
 
 namespace mnemon {
 namespace {

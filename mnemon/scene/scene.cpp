@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/scene.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <mutex>
@@ -16,7 +18,6 @@
 #include <mnemon/scene/cloud_bank.hpp>
 #include <mnemon/scene/coverage.hpp>
 #include <mnemon/scene/kite.hpp>
-#include <mnemon/scene/scene.hpp>
 
 namespace mnemon {
 namespace {

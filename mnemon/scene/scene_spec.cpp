@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/scene_spec.hpp>
+
 #include <algorithm>
 
 #include <fmt/format.h>
 
 #include <mnemon/base/nearest_name.hpp>
-#include <mnemon/scene/scene_spec.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
 namespace mnemon {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <algorithm>
-
 #include <mnemon/score/curves.hpp>
+
+#include <algorithm>
 
 namespace mnemon {
 namespace {

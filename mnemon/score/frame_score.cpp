@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/score/frame_score.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
 #include <numbers>
 
 #include <mnemon/base/error.hpp>
-#include <mnemon/score/frame_score.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/score/holds.hpp>
+
 #include <algorithm>
 #include <functional>
-
-#include <mnemon/score/holds.hpp>
 
 namespace mnemon {
 namespace {

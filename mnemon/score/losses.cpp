@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <algorithm>
-
 #include <mnemon/score/losses.hpp>
+
+#include <algorithm>
 
 namespace mnemon {
 namespace {

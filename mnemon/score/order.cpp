@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/score/order.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
-
-#include <mnemon/score/order.hpp>
 
 namespace mnemon {
 

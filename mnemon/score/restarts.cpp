@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/score/restarts.hpp>
+
 #include <algorithm>
 
 #include <mnemon/score/losses.hpp>
-#include <mnemon/score/restarts.hpp>
 
 namespace mnemon {
 namespace {

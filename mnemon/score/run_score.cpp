@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/score/run_score.hpp>
+
 #include <algorithm>
 
 #include <mnemon/score/curves.hpp>
-#include <mnemon/score/run_score.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/score/speed.hpp>
+
 #include <cmath>
 #include <numeric>
-
-#include <mnemon/score/speed.hpp>
 
 namespace mnemon {
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/sequence/box_columns.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -6,7 +8,6 @@
 #include <fmt/format.h>
 
 #include <mnemon/base/number_text.hpp>
-#include <mnemon/sequence/box_columns.hpp>
 
 namespace mnemon {
 

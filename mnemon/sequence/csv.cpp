@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/sequence/csv.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -7,7 +9,6 @@
 
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/number_text.hpp>
-#include <mnemon/sequence/csv.hpp>
 
 namespace mnemon {
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/sequence/sequence.hpp>
+
 #include <algorithm>
 #include <array>
 #include <cstdint>
@@ -9,7 +11,6 @@
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/random.hpp>
 #include <mnemon/base/whole_file.hpp>
-#include <mnemon/sequence/sequence.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
 namespace mnemon {

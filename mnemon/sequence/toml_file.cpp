@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/sequence/toml_file.hpp>
+
 #include <algorithm>
 #include <limits>
 #include <optional>
@@ -7,7 +9,6 @@
 
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/whole_file.hpp>
-#include <mnemon/sequence/toml_file.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/sequence/trace.hpp>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -9,7 +11,6 @@
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/sequence/box_columns.hpp>
 #include <mnemon/sequence/csv.hpp>
-#include <mnemon/sequence/trace.hpp>
 
 namespace mnemon {
 namespace {

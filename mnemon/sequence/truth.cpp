@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/sequence/truth.hpp>
+
 #include <algorithm>
 #include <cmath>
 
@@ -8,7 +10,6 @@
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/sequence/box_columns.hpp>
 #include <mnemon/sequence/csv.hpp>
-#include <mnemon/sequence/truth.hpp>
 
 namespace mnemon {
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/signal/peak.hpp>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -10,7 +12,6 @@
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/error.hpp>
 #include <mnemon/image/arithmetic.hpp>
-#include <mnemon/signal/peak.hpp>
 
 namespace mnemon {
 namespace {

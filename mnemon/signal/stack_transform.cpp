@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: MIT
 // The only file that sees FFTW: to use another library, replace this one.
+#include <mnemon/signal/stack_transform.hpp>
+
 #include <array>
 #include <cstdint>
 #include <map>
@@ -10,7 +12,6 @@
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/error.hpp>
-#include <mnemon/signal/stack_transform.hpp>
 
 namespace mnemon {
 namespace {

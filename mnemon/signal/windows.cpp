@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/signal/windows.hpp>
+
 #include <cmath>
 #include <numbers>
 #include <vector>
-
-#include <mnemon/signal/windows.hpp>
 
 namespace mnemon {
 namespace {

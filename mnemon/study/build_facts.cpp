@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/study/build_facts.hpp>
+
 #include <fstream>
 #include <string_view>
 
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/workers.hpp>
-#include <mnemon/study/build_facts.hpp>
 
 namespace mnemon {
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/study/database.hpp>
+
 #include <cmath>
 #include <limits>
 #include <utility>
@@ -7,7 +9,6 @@
 #include <sqlite3.h>
 
 #include <mnemon/base/error.hpp>
-#include <mnemon/study/database.hpp>
 
 namespace mnemon {
 

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/study/export.hpp>
+
 #include <cctype>
 
 #include <fmt/format.h>
 
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/whole_file.hpp>
-#include <mnemon/study/export.hpp>
 #include <mnemon/study/score_record.hpp>
 
 namespace mnemon {

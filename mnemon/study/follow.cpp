@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/study/follow.hpp>
+
 #include <algorithm>
 #include <cmath>
 
@@ -7,7 +9,6 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/stopwatch.hpp>
 #include <mnemon/geometry/polygon.hpp>
-#include <mnemon/study/follow.hpp>
 
 namespace mnemon {
 namespace {

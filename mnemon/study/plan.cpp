@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/study/plan.hpp>
+
 #include <algorithm>
 #include <map>
 #include <memory>
@@ -9,7 +11,6 @@
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/media/natural_order.hpp>
 #include <mnemon/sequence/toml_file.hpp>
-#include <mnemon/study/plan.hpp>
 
 namespace mnemon {
 namespace fs = std::filesystem;

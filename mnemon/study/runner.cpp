@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/study/runner.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -10,7 +12,6 @@
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/follow.hpp>
-#include <mnemon/study/runner.hpp>
 #include <mnemon/study/score_record.hpp>
 
 namespace mnemon {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <cmath>
-
 #include <mnemon/study/score_record.hpp>
+
+#include <cmath>
 
 namespace mnemon {
 namespace {

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/track/catalogue.hpp>
+
 #include <algorithm>
 
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>
-#include <mnemon/track/catalogue.hpp>
 #include <mnemon/track/corr/plain.hpp>
 
 namespace mnemon {

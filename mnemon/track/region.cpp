@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/track/region.hpp>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -6,7 +8,6 @@
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
-#include <mnemon/track/region.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/track/tracker.hpp>
+
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
-#include <mnemon/track/tracker.hpp>
 
 namespace mnemon {
 

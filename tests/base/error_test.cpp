@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <gtest/gtest.h>
-
 #include <mnemon/base/error.hpp>
+
+#include <gtest/gtest.h>
 
 namespace mnemon {
 

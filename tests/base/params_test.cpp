@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/base/params.hpp>
+
 #include <limits>
 
 #include <gtest/gtest.h>
-
-#include <mnemon/base/params.hpp>
 
 #include "support/messages.hpp"
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/geometry/box.hpp>
+
 #include <cmath>
 #include <limits>
 #include <numbers>
@@ -6,7 +8,6 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
-#include <mnemon/geometry/box.hpp>
 #include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/geometry/polygon.hpp>
 

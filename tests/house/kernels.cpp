@@ -11,6 +11,7 @@
 #include <mnemon/base/random.hpp>
 #include <mnemon/image/arithmetic.hpp>
 #include <mnemon/image/resample.hpp>
+#include <mnemon/scene/scene.hpp>
 #include <mnemon/signal/peak.hpp>
 
 namespace {
@@ -55,10 +56,19 @@ void print_window(int rows, int cols) {
   print_bits("peak", quality);
 }
 
+void print_frame(const char* scene, int frame) {
+  const Image<Byte> picture =
+      Scene(demo_scene(scene), {{"frames", 30}, {"hidden_frames", 6}}, 4).render(frame);
+  const std::vector<float> levels(picture.elements().begin(), picture.elements().end());
+  print_bits(scene, levels);
+}
+
 }  // namespace
 
 int main() {
   for (const int count : {1, 15, 16, 17, 33, 3456}) print_arithmetic(count);
   print_window(17, 33);
   print_window(64, 54);
+  print_frame("climb", 3);
+  print_frame("cloudbank", 12);
 }

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/image/arithmetic.hpp>
+
 #include <cmath>
 #include <vector>
 
 #include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
-#include <mnemon/image/arithmetic.hpp>
 
 namespace mnemon {
 namespace {

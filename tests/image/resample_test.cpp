@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/image/resample.hpp>
+
 #include <algorithm>
 #include <cmath>
 
 #include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
-#include <mnemon/image/resample.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/media/canvas.hpp>
+
 #include <algorithm>
 #include <cmath>
 
 #include <gtest/gtest.h>
-
-#include <mnemon/media/canvas.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/media/frame_source.hpp>
+
 #include <algorithm>
 
 #include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
-#include <mnemon/media/frame_source.hpp>
 #include <mnemon/media/natural_order.hpp>
 #include <mnemon/media/picture_file.hpp>
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/media/picture_file.hpp>
+
 #include <algorithm>
 #include <cmath>
 
@@ -7,7 +9,6 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
 #include <mnemon/base/whole_file.hpp>
-#include <mnemon/media/picture_file.hpp>
 
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"

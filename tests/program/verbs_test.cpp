@@ -2,6 +2,7 @@
 // The program as its users drive it, on the demo data: what it prints, what it leaves behind, its exit
 // status.
 #include <algorithm>
+#include <cstdlib>
 #include <map>
 #include <string>
 #include <vector>
@@ -157,6 +158,44 @@ TEST(Scene, RendersWithKnobsAndRandomNumbers) {
   EXPECT_EQ(read_file(folder / "a" / frame), read_file(folder / "b" / frame));
   EXPECT_NE(read_file(folder / "a" / frame), read_file(folder / "c" / frame));
   EXPECT_EQ(render("a", "7", "1").status, 2);  // already there
+}
+
+TEST(Scene, DiffersByOneGreyLevelAtMostOnAnOlderProcessor) {
+  // The C library is told that the processor lacks what its newer functions use, so that it takes older ones, whose
+  // sines and exponentials may round otherwise.
+  const TempFolder folder;
+  const std::vector<std::string> call{MNEMON_PROGRAM_DIR "/mnemon",
+                                      "scene",
+                                      "cloudbank",
+                                      "--set",
+                                      "frames=30",
+                                      "--set",
+                                      "hidden_frames=5",
+                                      "--to"};
+  std::vector<std::string> here = call;
+  here.push_back((folder / "here").string());
+  std::vector<std::string> older{"env", "GLIBC_TUNABLES=glibc.cpu.hwcaps=-AVX512F,-AVX2,-AVX,-FMA,-FMA4"};
+  older.insert(older.end(), call.begin(), call.end());
+  older.push_back((folder / "older").string());
+  ASSERT_EQ(run_program(here).status, 0);
+  ASSERT_EQ(run_program(older).status, 0);
+  for (const char* frame : {"000000.png", "000011.png", "000029.png"}) {
+    const Image<Byte> a = read_picture(folder / "here/cloudbank/frames" / frame);
+    const Image<Byte> b = read_picture(folder / "older/cloudbank/frames" / frame);
+    int widest = 0;
+    for (std::size_t i = 0; i < a.elements().size(); ++i)
+      widest = std::max(widest, std::abs(a.elements()[i] - b.elements()[i]));
+    EXPECT_LE(widest, 1) << frame;
+  }
+}
+
+TEST(Progress, ShowsOnATerminalWithTheTimeLeft) {
+  const TempFolder folder;
+  const std::string call =
+      MNEMON_PROGRAM_DIR "/mnemon scene steady --set frames=40 --to " + folder.path().string();
+  const Outcome outcome = run_program({"script", "-qec", call, "/dev/null"});  // gives it a terminal
+  EXPECT_EQ(outcome.status, 0);
+  expect_parts(outcome.out, {"rendering steady: ", " of 40, ", " s left", "40 frames, the kite hidden on 0"});
 }
 
 TEST(Export, WritesPlainText) {

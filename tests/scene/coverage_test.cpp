@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/coverage.hpp>
+
 #include <cmath>
 #include <numbers>
 #include <vector>
@@ -7,7 +9,6 @@
 
 #include <mnemon/base/random.hpp>
 #include <mnemon/geometry/polygon.hpp>
-#include <mnemon/scene/coverage.hpp>
 #include <mnemon/scene/fractal.hpp>
 
 namespace mnemon {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/scene/scene.hpp>
+
 #include <algorithm>
 #include <cmath>
 
@@ -8,7 +10,6 @@
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
 #include <mnemon/media/picture_file.hpp>
-#include <mnemon/scene/scene.hpp>
 
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/score/run_score.hpp>
+
 #include <cmath>
 #include <limits>
 #include <map>
@@ -9,7 +11,6 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
-#include <mnemon/score/run_score.hpp>
 #include <mnemon/study/score_record.hpp>
 
 #include "score/slow_score.hpp"

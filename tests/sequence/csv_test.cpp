@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
-#include <gtest/gtest.h>
-
 #include <mnemon/sequence/csv.hpp>
+
+#include <gtest/gtest.h>
 
 #include "support/messages.hpp"
 

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/sequence/sequence.hpp>
+
 #include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
-#include <mnemon/sequence/sequence.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
 #include "support/messages.hpp"

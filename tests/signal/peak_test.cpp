@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/signal/peak.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -8,7 +10,6 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
-#include <mnemon/signal/peak.hpp>
 #include <mnemon/signal/windows.hpp>
 
 namespace mnemon {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/signal/stack_transform.hpp>
+
 #include <algorithm>
 #include <complex>
 #include <numbers>
@@ -8,7 +10,6 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
 #include <mnemon/base/workers.hpp>
-#include <mnemon/signal/stack_transform.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/study/plan.hpp>
+
 #include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
-#include <mnemon/study/plan.hpp>
 
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/study/runner.hpp>
+
 #include <cmath>
 #include <filesystem>
 #include <stdexcept>
@@ -10,7 +12,6 @@
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/export.hpp>
 #include <mnemon/study/follow.hpp>
-#include <mnemon/study/runner.hpp>
 #include <mnemon/study/score_record.hpp>
 
 #include "support/messages.hpp"

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: MIT
 // To list a tracker in the catalogue is to test it: every case here runs for each of them.
+#include <mnemon/track/catalogue.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <memory>
@@ -10,7 +12,6 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/scene/scene.hpp>
-#include <mnemon/track/catalogue.hpp>
 
 #include "support/allocations.hpp"
 #include "support/messages.hpp"

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/track/region.hpp>
+
 #include <cmath>
 
 #include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
-#include <mnemon/track/region.hpp>
 
 #include "support/messages.hpp"
 

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/track/corr/linear_filter.hpp>
+
 #include <algorithm>
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/signal/windows.hpp>
-#include <mnemon/track/corr/linear_filter.hpp>
 
 namespace mnemon {
 namespace {

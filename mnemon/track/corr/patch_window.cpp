@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/track/corr/patch_window.hpp>
+
 #include <algorithm>
 #include <cmath>
 
 #include <mnemon/signal/stack_transform.hpp>
-#include <mnemon/track/corr/patch_window.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/track/corr/plain.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -8,7 +10,6 @@
 #include <mnemon/image/arithmetic.hpp>
 #include <mnemon/signal/peak.hpp>
 #include <mnemon/signal/windows.hpp>
-#include <mnemon/track/corr/plain.hpp>
 
 namespace mnemon {
 namespace {

@@ -42,7 +42,7 @@ struct CorrPlainParams {
                  "Below it the target is reported as not present, and the window stays where it is.");
     schema.field("learn_from", &P::learn_from, {0.0, 1.0}, "confidence",
                  "Below it nothing is learnt from a frame; raising it keeps occluders out.");
-    schema.field("random_seed", &P::random_seed, {0, 1000000000}, "", "Draws the warped copies.");
+    schema.field("random_seed", &P::random_seed, {0, 65535}, "", "Draws the warped copies.");
   }
 };
 
