@@ -18,7 +18,7 @@ struct CorrPlainParams {
   double warp_scale = 0.05;
   double psr_half = 7;
   double present_from = 0.5;
-  double learn_from = 0.6;
+  double learn_from = 0.8;
   int random_seed = 1;
 
   static void describe(auto& schema) {
