@@ -50,6 +50,14 @@ Box parse_box(const std::string& text) {
   return {numbers[0], numbers[1], numbers[2], numbers[3]};
 }
 
+// A folder named like a video would puzzle whoever looks for the video.
+void check_is_folder_name(const std::string& option, const std::filesystem::path& folder) {
+  for (const char* ending : {".mp4", ".mkv", ".avi", ".mov", ".webm", ".png", ".jpg", ".jpeg"})
+    if (folder.extension() == ending)
+      throw CallError(fmt::format("{} {}: only a folder of numbered pictures can be written; name a folder",
+                                  option, folder.string()));
+}
+
 FollowRange range_of(const Options& options) {
   FollowRange range;
   if (!options.box.empty()) range.box = parse_box(options.box);
@@ -62,6 +70,8 @@ FollowRange range_of(const Options& options) {
 class Pictures {
  public:
   explicit Pictures(const Options& options) : tracker_(options.tracker) {
+    check_is_folder_name("--overlay", options.overlay);
+    check_is_folder_name("--stages", options.stages);
     if (!options.overlay.empty()) overlay_ = std::make_unique<NewFolder>(options.overlay);
     if (!options.stages.empty()) stages_ = std::make_unique<NewFolder>(options.stages);
   }

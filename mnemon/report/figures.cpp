@@ -32,24 +32,15 @@ std::vector<double> mean_curve(const Study& study, int tracker, std::vector<doub
 }
 
 LineFigure curve_figure(const Study& study, LineFigure figure, std::vector<double> RunScore::*curve,
-                        double per_step, const std::vector<std::string>& figures_in_legend) {
+                        double per_step) {
   for (int tracker = 0; tracker < static_cast<int>(study.trackers.size()); ++tracker) {
     FigureLine line{
         study.trackers[tracker].label, tracker_colour(tracker), {}, mean_curve(study, tracker, curve)};
     if (line.y.empty()) continue;
     for (std::size_t i = 0; i < line.y.size(); ++i) line.x.push_back(static_cast<double>(i) / per_step);
-    line.label += " " + figures_in_legend[tracker];
     figure.lines.push_back(std::move(line));
   }
   return figure;
-}
-
-std::vector<std::string> column_of(const ReportTable& table, const std::string& heading) {
-  const auto at =
-      std::ranges::find(table.columns, heading, &ReportTable::Column::heading) - table.columns.begin();
-  std::vector<std::string> cells;
-  for (const auto& row : table.rows) cells.push_back("[" + row.cells[at] + "]");
-  return cells;
 }
 
 std::vector<FigureBand> absences(const Truth& truth) {
@@ -75,8 +66,7 @@ LineFigure success_figure(const Study& study) {
                           {},
                           false,
                           true};
-  return curve_figure(study, figure, &RunScore::success_curve, 100,
-                      column_of(summary_table(study), "success area"));
+  return curve_figure(study, figure, &RunScore::success_curve, 100);
 }
 
 LineFigure centre_figure(const Study& study) {
@@ -88,8 +78,7 @@ LineFigure centre_figure(const Study& study) {
                           {},
                           false,
                           true};
-  return curve_figure(study, figure, &RunScore::centre_curve, 1,
-                      column_of(summary_table(study), "within 20 px"));
+  return curve_figure(study, figure, &RunScore::centre_curve, 1);
 }
 
 LineFigure overlap_figure(const Study& study, int sequence) {

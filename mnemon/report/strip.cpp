@@ -65,7 +65,9 @@ Image<Byte> contact_sheet(const std::vector<StripPicture>& pictures) {
   const int cell_h = pictures.front().rgb.rows() + kCaption + kGap;
   Canvas sheet((count + across - 1) / across * cell_h + kGap, across * cell_w + kGap, kPaper);
   for (int i = 0; i < count; ++i) {
-    const Point at{double(kGap + i % across * cell_w), double(kGap + i / across * cell_h)};
+    const int left = kGap + i % across * cell_w;
+    const int top = kGap + i / across * cell_h;
+    const Point at{double(left), double(top)};
     sheet.paste(pictures[i].rgb.view(), at);
     sheet.label(pictures[i].caption, {at.x, at.y + pictures[i].rgb.rows() + 2}, kTruthInk, 12);
   }

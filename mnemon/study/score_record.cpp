@@ -83,7 +83,8 @@ Json figure_json(const Figure& figure) { return figure && std::isfinite(*figure)
 
 Json params_json(const ParamSet& params) {
   Json json = Json::object();
-  for (const auto& [name, value] : params) std::visit([&](const auto& v) { json[name] = v; }, value);
+  for (const auto& entry : params)
+    json[entry.first] = std::visit([](const auto& value) { return Json(value); }, entry.second);
   return json;
 }
 

@@ -218,4 +218,27 @@ TEST(Bench, RunsAPlan) {
   EXPECT_EQ(names_in(folder / "study"), std::set<std::string>{"study.sqlite"});
 }
 
+TEST(Bench, GoesOnAfterBeingKilledAnywhere) {
+  const TempFolder folder;
+  write_file(folder / "plan.toml", "format = \"mnemon-plan/1\"\nsequences = [\"" + kKites +
+                                       "/*\"]\n[[tracker]]\nname = \"corr-plain\"\n");
+  const std::vector<std::string> bench{MNEMON_PROGRAM_DIR "/mnemon", "bench", "plan.toml", "--out", "study"};
+  for (const char* seconds : {"0.05", "0.3", "0.7", "1.1", "1.6", "2.3"}) {
+    std::vector<std::string> call{"timeout", "-s", "KILL", seconds};
+    call.insert(call.end(), bench.begin(), bench.end());
+    (void)run_program(call, folder.path());
+  }
+  EXPECT_EQ(run_program(bench, folder.path()).status, 0);
+  const Json again = json_of(mnemon({"report", "study", "--json"}, folder.path()));
+  const Json whole = json_of(mnemon({"report", (kDemo / "study").string(), "--json"}));
+  ASSERT_EQ(again["runs"].size(), whole["runs"].size());
+  for (std::size_t i = 0; i < whole["runs"].size(); ++i) {
+    Json a = again["runs"][i]["score"];
+    Json b = whole["runs"][i]["score"];
+    a.erase("speed");  // all but the times is as in a study that nobody disturbed
+    b.erase("speed");
+    EXPECT_EQ(a, b);
+  }
+}
+
 }  // namespace mnemon::test

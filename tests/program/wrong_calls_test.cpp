@@ -151,6 +151,11 @@ TEST_F(WrongCall, PlacesThatAreTaken) {
   expect(2, {"scene", "steady", "--to", "in/taken"}, {"steady", "already there"});
 }
 
+TEST_F(WrongCall, PlacesThatAreNoFolders) {
+  expect(2, {"follow", "in", "--tracker", "corr-plain", "--overlay", "seen.mp4"},
+         {"seen.mp4", "name a folder"});
+}
+
 TEST_F(WrongCall, PlacesThatCannotBeWritten) {
   expect(1, {"follow", "in", "--tracker", "corr-plain", "--trace", "in/truth.csv/out.csv"}, {"truth.csv"});
 }

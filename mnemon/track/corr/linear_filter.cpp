@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include <mnemon/base/clones.hpp>
+#include <mnemon/signal/peak.hpp>
 #include <mnemon/signal/windows.hpp>
 
 namespace mnemon {
@@ -51,7 +52,8 @@ LinearFilter::LinearFilter(int rows, int cols, double goal_sigma, double regular
       filter_(transform_.make_spectrum()),
       spectrum_(transform_.make_spectrum()),
       response_(transform_.make_stack()) {
-  const Point middle{cols / 2 + 0.5, rows / 2 + 0.5};
+  const Cell rest{rows / 2, cols / 2};
+  const Point middle{rest.col + 0.5, rest.row + 0.5};
   const Image<float> goal = gaussian_goal(rows, cols, middle, goal_sigma);
   transform_.forward_into(goal.view(), goal_.view());
 }
