@@ -55,19 +55,16 @@ void print_study(const Study& study, const RunSummary& summary) {
              summary.kept, summary.failed, study.build.processor);
 }
 
-void add_bench(CLI::App& program) {
+void add_bench(CommandLine& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb = add_verb(program, "bench", "Run a plan's trackers over its sequences, into a study.",
-                            "mnemon bench demo/plan.toml --out demo/study");
-  verb->add_option("PLAN", options->plan, "the plan: which trackers, sequences and protocols")->required();
-  verb->add_option("--out", options->out, "the study's folder; what is in it already is not run again")
-      ->required()
-      ->type_name("DIR");
-  verb->add_option("--jobs", options->jobs, "threads for what is not timed (default: as many as cores)")
-      ->type_name("N")
-      ->check(at_least(1));
-  verb->add_flag("--json", options->json, "print JSON, with every score");
-  verb->callback([options] { run(*options); });
+  Verb verb = program.add("bench", "Run a plan's trackers over its sequences, into a study.",
+                          "mnemon bench demo/plan.toml --out demo/study");
+  verb.text("PLAN", "", options->plan, "the plan: which trackers, sequences and protocols", Need::required);
+  verb.text("--out", "DIR", options->out, "the study's folder; what is in it already is not run again",
+            Need::required);
+  verb.whole("--jobs", 1, options->jobs, "threads for what is not timed (default: as many as cores)");
+  verb.flag("--json", options->json, "print JSON, with every score");
+  verb.on_call([options] { run(*options); });
 }
 
 }  // namespace mnemon::app

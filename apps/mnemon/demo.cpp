@@ -65,15 +65,15 @@ void run(const Options& options) {
 
 }  // namespace
 
-void add_demo(CLI::App& program) {
+void add_demo(CommandLine& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb =
-      add_verb(program, "demo",
-               "Make the demo sequences, benchmark every tracker on them, and write the report. What is "
-               "there already is kept.",
-               "mnemon demo --to demo");
-  verb->add_option("--to", options->to, "the folder for all of it (default: demo)")->type_name("DIR");
-  verb->callback([options] { run(*options); });
+  Verb verb =
+      program.add("demo",
+                  "Make the demo sequences, benchmark every tracker on them, and write the report. What is "
+                  "there already is kept.",
+                  "mnemon demo --to demo");
+  verb.text("--to", "DIR", options->to, "the folder for all of it (default: demo)");
+  verb.on_call([options] { run(*options); });
 }
 
 }  // namespace mnemon::app

@@ -28,16 +28,14 @@ void run(const Options& options) {
 
 }  // namespace
 
-void add_export(CLI::App& program) {
+void add_export(CommandLine& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb = add_verb(program, "export", "Write a study's traces and scores as plain text.",
-                            "mnemon export demo/study --to demo-text");
-  verb->add_option("DIR", options->folder, "the study's folder")->required();
-  verb->add_option("--to", options->to, "the folder to write, which is new or empty")
-      ->required()
-      ->type_name("DIR");
-  verb->add_flag("--json", options->json, "print JSON");
-  verb->callback([options] { run(*options); });
+  Verb verb = program.add("export", "Write a study's traces and scores as plain text.",
+                          "mnemon export demo/study --to demo-text");
+  verb.text("DIR", "", options->folder, "the study's folder", Need::required);
+  verb.text("--to", "DIR", options->to, "the folder to write, which is new or empty", Need::required);
+  verb.flag("--json", options->json, "print JSON");
+  verb.on_call([options] { run(*options); });
 }
 
 }  // namespace mnemon::app

@@ -158,38 +158,26 @@ void run(const Options& options) {
 
 }  // namespace
 
-void add_follow(CLI::App& program) {
+void add_follow(CommandLine& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb =
-      add_verb(program, "follow", "Follow one target through a sequence.",
-               "mnemon follow demo/kites/steady --tracker corr-plain --set padding=2.5 --trace steady.csv");
-  verb->add_option("SEQUENCE", options->sequence, "a folder with a sequence.toml, or a folder of pictures")
-      ->required();
-  verb->add_option("--tracker", options->tracker, "which tracker; 'mnemon trackers' lists them")
-      ->required()
-      ->type_name("NAME");
-  verb->add_option("--box", options->box,
-                   "where the target is on the first frame, px (default: the first truth box)")
-      ->type_name("X,Y,W,H");
-  verb->add_option("--set", options->set,
-                   "a parameter (repeatable); 'mnemon trackers NAME' lists them with ranges")
-      ->type_name("KEY=VAL")
-      ->take_all()
-      ->allow_extra_args(false);
-  verb->add_option("--trace", options->trace, "write the estimates, a row a frame; - for standard output")
-      ->type_name("FILE");
-  verb->add_option("--overlay", options->overlay, "write the frames with the box drawn, into a new folder")
-      ->type_name("DIR");
-  verb->add_option("--stages", options->stages, "write the tracker's inner pictures, into a new folder")
-      ->type_name("DIR");
-  verb->add_option("--from", options->from, "the first frame (default: 0)")
-      ->type_name("N")
-      ->check(at_least(0));
-  verb->add_option("--to", options->to, "the last frame (default: the sequence's)")
-      ->type_name("N")
-      ->check(at_least(0));
-  verb->add_flag("--json", options->json, "print JSON");
-  verb->callback([options] { run(*options); });
+  Verb verb = program.add(
+      "follow", "Follow one target through a sequence.",
+      "mnemon follow demo/kites/steady --tracker corr-plain --set padding=2.5 --trace steady.csv");
+  verb.text("SEQUENCE", "", options->sequence, "a folder with a sequence.toml, or a folder of pictures",
+            Need::required);
+  verb.text("--tracker", "NAME", options->tracker, "which tracker; 'mnemon trackers' lists them",
+            Need::required);
+  verb.text("--box", "X,Y,W,H", options->box,
+            "where the target is on the first frame, px (default: the first truth box)");
+  verb.texts("--set", "KEY=VAL", options->set,
+             "a parameter (repeatable); 'mnemon trackers NAME' lists them with ranges");
+  verb.text("--trace", "FILE", options->trace, "write the estimates, a row a frame; - for standard output");
+  verb.text("--overlay", "DIR", options->overlay, "write the frames with the box drawn, into a new folder");
+  verb.text("--stages", "DIR", options->stages, "write the tracker's inner pictures, into a new folder");
+  verb.whole("--from", 0, options->from, "the first frame (default: 0)");
+  verb.whole("--to", 0, options->to, "the last frame (default: the sequence's)");
+  verb.flag("--json", options->json, "print JSON");
+  verb.on_call([options] { run(*options); });
 }
 
 }  // namespace mnemon::app

@@ -31,13 +31,13 @@ void run(const Options& options) {
 
 }  // namespace
 
-void add_report(CLI::App& program) {
+void add_report(CommandLine& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb = add_verb(program, "report", "Turn a study into a page, figures and tables.",
-                            "mnemon report demo/study");
-  verb->add_option("DIR", options->folder, "the study's folder; the page goes into its report/")->required();
-  verb->add_flag("--json", options->json, "print JSON, with every score");
-  verb->callback([options] { run(*options); });
+  Verb verb =
+      program.add("report", "Turn a study into a page, figures and tables.", "mnemon report demo/study");
+  verb.text("DIR", "", options->folder, "the study's folder; the page goes into its report/", Need::required);
+  verb.flag("--json", options->json, "print JSON, with every score");
+  verb.on_call([options] { run(*options); });
 }
 
 }  // namespace mnemon::app

@@ -16,7 +16,7 @@ namespace {
 
 struct Options {
   std::vector<std::string> names;
-  std::filesystem::path to;
+  std::string to;
   std::vector<std::string> set;
   std::uint64_t random = 1;
   int jobs = 0;
@@ -40,12 +40,12 @@ void run(const Options& options) {
   std::vector<Scene> scenes;  // all made before any is written, so that a wrong knob leaves nothing behind
   for (const SceneSpec& spec : specs) scenes.emplace_back(spec, set, options.random);
   for (const SceneSpec& spec : specs)
-    if (std::filesystem::exists(options.to / spec.name))
+    if (std::filesystem::exists(std::filesystem::path(options.to) / spec.name))
       throw CallError(fmt::format("{}: is already there; name another folder with --to",
-                                  (options.to / spec.name).string()));
+                                  (std::filesystem::path(options.to) / spec.name).string()));
   Json rows = Json::array();
   for (std::size_t i = 0; i < scenes.size(); ++i) {
-    const std::filesystem::path folder = options.to / specs[i].name;
+    const std::filesystem::path folder = std::filesystem::path(options.to) / specs[i].name;
     ProgressLine line("rendering " + specs[i].name);
     render_sequence(scenes[i], folder, options.jobs, [&](int done, int total) { line.show(done, total); });
     const auto absent = std::ranges::count(scenes[i].truth().rows, false, &TruthRow::present);
@@ -62,27 +62,20 @@ void run(const Options& options) {
 
 }  // namespace
 
-void add_scene(CLI::App& program) {
+void add_scene(CommandLine& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb = add_verb(program, "scene", "Render sequences of the demo scenario, with exact truth.",
-                            "mnemon scene cloudbank --to mine --set hidden_frames=40 --random 7");
+  Verb verb = program.add("scene", "Render sequences of the demo scenario, with exact truth.",
+                          "mnemon scene cloudbank --to mine --set hidden_frames=40 --random 7");
   std::string names;
   for (const SceneSpec& spec : demo_scenes()) names += (names.empty() ? "" : ", ") + spec.name;
-  verb->add_option("NAME", options->names, "which scenes (default: all): " + names);
-  verb->add_option("--to", options->to, "the folder to put the sequences into, each in one of its own")
-      ->required()
-      ->type_name("DIR");
-  verb->add_option("--set", options->set, knob_text())
-      ->type_name("KEY=VAL")
-      ->take_all()
-      ->allow_extra_args(false);
-  verb->add_option("--random", options->random, "draws other landscapes, colours and winds (default: 1)")
-      ->type_name("N");
-  verb->add_option("--jobs", options->jobs, "threads (default: as many as cores)")
-      ->type_name("N")
-      ->check(at_least(1));
-  verb->add_flag("--json", options->json, "print JSON");
-  verb->callback([options] { run(*options); });
+  verb.texts("NAME", "", options->names, "which scenes (default: all): " + names);
+  verb.text("--to", "DIR", options->to, "the folder to put the sequences into, each in one of its own",
+            Need::required);
+  verb.texts("--set", "KEY=VAL", options->set, knob_text());
+  verb.random_number("--random", options->random, "draws other landscapes, colours and winds (default: 1)");
+  verb.whole("--jobs", 1, options->jobs, "threads (default: as many as cores)");
+  verb.flag("--json", options->json, "print JSON");
+  verb.on_call([options] { run(*options); });
 }
 
 }  // namespace mnemon::app

@@ -43,28 +43,20 @@ void run(const Options& options) {
 
 }  // namespace
 
-void add_score(CLI::App& program) {
+void add_score(CommandLine& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb = add_verb(program, "score", "Score a trace against truth.",
-                            "mnemon score --truth demo/kites/steady/truth.csv --trace steady.csv");
-  verb->add_option("--truth", options->truth,
-                   "the right boxes: columns frame,x,y,w,h and optionally angle,present,visible")
-      ->required()
-      ->type_name("FILE");
-  verb->add_option(
-          "--trace", options->trace,
-          "the estimates: columns frame,x,y,w,h and optionally angle,confidence,present,step_ms,event")
-      ->required()
-      ->type_name("FILE");
-  verb->add_option("--protocol", options->protocol,
-                   "unaided or restart (default: told by the trace's events)")
-      ->type_name("NAME")
-      ->check(CLI::IsMember({"unaided", "restart"}).description(""));
-  verb->add_option("--to", options->to, "the last frame to score (default: the last of truth and trace)")
-      ->type_name("N")
-      ->check(at_least(0));
-  verb->add_flag("--json", options->json, "print JSON, with the curves");
-  verb->callback([options] { run(*options); });
+  Verb verb = program.add("score", "Score a trace against truth.",
+                          "mnemon score --truth demo/kites/steady/truth.csv --trace steady.csv");
+  verb.text("--truth", "FILE", options->truth,
+            "the right boxes: columns frame,x,y,w,h and optionally angle,present,visible", Need::required);
+  verb.text("--trace", "FILE", options->trace,
+            "the estimates: columns frame,x,y,w,h and optionally angle,confidence,present,step_ms,event",
+            Need::required);
+  verb.word("--protocol", {"unaided", "restart"}, options->protocol,
+            "unaided or restart (default: told by the trace's events)");
+  verb.whole("--to", 0, options->to, "the last frame to score (default: the last of truth and trace)");
+  verb.flag("--json", options->json, "print JSON, with the curves");
+  verb.on_call([options] { run(*options); });
 }
 
 }  // namespace mnemon::app

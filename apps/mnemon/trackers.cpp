@@ -67,14 +67,13 @@ void run(const Options& options) {
 
 }  // namespace
 
-void add_trackers(CLI::App& program) {
+void add_trackers(CommandLine& program) {
   const auto options = std::make_shared<Options>();
-  CLI::App* verb =
-      add_verb(program, "trackers", "List the trackers, or one tracker's parameters and its paper.",
-               "mnemon trackers corr-plain");
-  verb->add_option("NAME", options->name, "the tracker whose parameters to show (default: list all)");
-  verb->add_flag("--json", options->json, "print JSON");
-  verb->callback([options] { run(*options); });
+  Verb verb = program.add("trackers", "List the trackers, or one tracker's parameters and its paper.",
+                          "mnemon trackers corr-plain");
+  verb.text("NAME", "", options->name, "the tracker whose parameters to show (default: list all)");
+  verb.flag("--json", options->json, "print JSON");
+  verb.on_call([options] { run(*options); });
 }
 
 }  // namespace mnemon::app

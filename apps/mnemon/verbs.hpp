@@ -1,24 +1,17 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <CLI/CLI.hpp>
-
+#include "command_line.hpp"
 /// \file
-/// The verbs of the program: each adds its options to the command line, and its work as their callback.
+/// The verbs of the program: each adds its options to the command line, and its work as what it does when called.
 namespace mnemon::app {
 
-void add_demo(CLI::App& program);
-void add_scene(CLI::App& program);
-void add_trackers(CLI::App& program);
-void add_follow(CLI::App& program);
-void add_score(CLI::App& program);
-void add_bench(CLI::App& program);
-void add_report(CLI::App& program);
-void add_export(CLI::App& program);
-
-/// Adds a verb with its purpose and a worked example.
-CLI::App* add_verb(CLI::App& program, const char* name, const char* purpose, const char* example);
-
-/// Wants a whole number of at least that; adds nothing to the option's line in the help.
-CLI::Validator at_least(int low);
+void add_demo(CommandLine& program);
+void add_scene(CommandLine& program);
+void add_trackers(CommandLine& program);
+void add_follow(CommandLine& program);
+void add_score(CommandLine& program);
+void add_bench(CommandLine& program);
+void add_report(CommandLine& program);
+void add_export(CommandLine& program);
 
 }  // namespace mnemon::app

@@ -75,7 +75,9 @@ std::string type_name(const Field& field) {
 std::string allowed_text(const Field& field) {
   if (std::holds_alternative<bool>(field.standard)) return "true or false";
   if (!is_number(field)) return fmt::format("{}", fmt::join(field.choices, ", "));
-  std::string text = number_text(field.range.low) + " to " + number_text(field.range.high);
+  const bool whole = std::holds_alternative<int>(field.standard);
+  const auto end = [whole](double v) { return whole ? fmt::format("{:.0f}", v) : number_text(v); };
+  std::string text = end(field.range.low) + " to " + end(field.range.high);
   return field.unit.empty() ? text : text + " " + field.unit;
 }
 

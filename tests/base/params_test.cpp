@@ -98,6 +98,7 @@ TEST(AllowedText, GivesRangeAndUnit) {
   const Schema schema = schema_of<Everything>();
   EXPECT_EQ(allowed_text(*schema.find("count")), "1 to 9 copies");
   EXPECT_EQ(schema.find("nothing"), nullptr);
+  EXPECT_EQ(allowed_text({"n", 5, {0, 100000}, {}, "frames", ""}), "0 to 100000 frames");
 }
 
 }  // namespace mnemon
