@@ -16,8 +16,9 @@ function(mnemon_compile_options target)
     $<BUILD_INTERFACE:$<$<BOOL:${MNEMON_WARNINGS_AS_ERRORS}>:-Werror>>)
   target_compile_definitions(${target} PRIVATE
     $<BUILD_INTERFACE:$<$<BOOL:${MNEMON_NO_CLONES}>:MNEMON_NO_CLONES>>
-    $<BUILD_INTERFACE:$<$<OR:$<CONFIG:Debug>,$<BOOL:${MNEMON_SANITIZE}>>:MNEMON_ASSERTIONS>>)
+    $<BUILD_INTERFACE:$<$<CONFIG:Debug>:MNEMON_ASSERTIONS>>)
   if(MNEMON_SANITIZE)
+    target_compile_definitions(${target} PRIVATE MNEMON_ASSERTIONS)
     target_compile_options(${target} PRIVATE -fsanitize=${MNEMON_SANITIZE} -fno-sanitize-recover=all
       -fno-omit-frame-pointer)
     target_link_options(${target} PUBLIC $<BUILD_INTERFACE:-fsanitize=${MNEMON_SANITIZE}>)

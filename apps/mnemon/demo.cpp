@@ -58,7 +58,7 @@ void run(const Options& options) {
   const Study study = read_study(study_folder);
   print_study(study, summary);
   const fs::path page = write_report(study, study_folder);
-  fmt::print("Page: {}\n", fs::absolute(page).lexically_normal().string());
+  fmt::print("Page: {}\n", page.string());
   if (summary.failed > 0)
     throw Error(fmt::format("{} of {} runs failed; the table says why", summary.failed, summary.made));
 }
