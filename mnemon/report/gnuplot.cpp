@@ -46,7 +46,13 @@ std::string x_range(const LineFigure& figure) {
       low = std::min(low, x);
       high = std::max(high, x);
     }
-  return fmt::format("set xrange [{}:{}]\n", number_text(low), number_text(high));
+  // Ticks at round numbers: those left to gnuplot stand at powers of ten alone, of which a short axis has none.
+  std::string ticks;
+  for (double decade = std::pow(10, std::floor(std::log10(low))); decade <= high; decade *= 10)
+    for (const double part : {1.0, 1.5, 2.0, 3.0, 5.0, 7.0})
+      if (part * decade >= low && part * decade <= high)
+        ticks += fmt::format("{}{:g}", ticks.empty() ? "" : ", ", part * decade);
+  return fmt::format("set xrange [{}:{}]\nset xtics ({})\n", number_text(low), number_text(high), ticks);
 }
 
 std::string figure_script(const LineFigure& figure, const std::filesystem::path& folder) {

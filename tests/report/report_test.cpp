@@ -169,6 +169,16 @@ TEST(DrawFigures, WritesBothForms) {
   EXPECT_NE(read_file(folder / "figures/odd.svg").find("quoted"), std::string::npos);
 }
 
+TEST(DrawFigures, LabelAShortLogarithmicAxis) {
+  const test::TempFolder folder;
+  draw_figures(
+      {{"short", "t", "ms", "share", {{"line", "#e69e00", {0.13, 0.2, 0.41}, {0, 1, 0}}}, {}, true, false}},
+      folder.path());
+  const std::string drawn = read_file(folder / "short.svg");
+  for (const char* tick : {"> 0.15<", "> 0.3<"})
+    EXPECT_NE(drawn.find(tick), std::string::npos) << tick;
+}
+
 TEST(FilmStrip, DrawsTruthAndEstimates) {
   const Study study = small_study();
   const auto pictures = film_strip(study, 0);
