@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include "progress.hpp"
 
+#include <cmath>
 #include <cstdio>
 
 #include <fmt/format.h>
@@ -13,7 +14,7 @@ constexpr double kRefreshMs = 100;
 
 std::string left_text(double elapsed_ms, int done, int total) {
   if (done <= 0 || total <= 0) return "";
-  const int seconds = static_cast<int>(elapsed_ms / done * (total - done) / 1000 + 0.5);
+  const int seconds = static_cast<int>(std::lround(elapsed_ms / done * (total - done) / 1000));
   return seconds >= 60 ? fmt::format(", {} min {:02d} s left", seconds / 60, seconds % 60)
                        : fmt::format(", {} s left", seconds);
 }
