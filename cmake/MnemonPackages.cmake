@@ -1,10 +1,12 @@
 # Every package the library links, found once. tools/packages.txt says why each is there.
 find_package(fmt REQUIRED)
+find_package(Threads REQUIRED)
 find_package(TBB REQUIRED COMPONENTS tbb)
 find_package(nlohmann_json REQUIRED)
 find_package(PkgConfig REQUIRED)
 pkg_check_modules(fftw3f REQUIRED IMPORTED_TARGET fftw3f)
 pkg_check_modules(libpng REQUIRED IMPORTED_TARGET libpng)
 pkg_check_modules(libturbojpeg REQUIRED IMPORTED_TARGET libturbojpeg)
+pkg_check_modules(libav REQUIRED IMPORTED_TARGET libavcodec libavformat libavdevice libswscale libavutil)
 pkg_check_modules(cairo REQUIRED IMPORTED_TARGET cairo)
 pkg_check_modules(sqlite3 REQUIRED IMPORTED_TARGET sqlite3)

@@ -58,6 +58,11 @@ void Verb::whole(const char* name, int low, int& target, const std::string& help
       ->check(CLI::Validator(range).description(""));
 }
 
+void Verb::real(const char* name, double& target, const std::string& help) {
+  with(parts_.app->add_option(name, target, help), "NUMBER", Need::optional)
+      ->check(CLI::Validator(CLI::PositiveNumber).description(""));
+}
+
 void Verb::random_number(const char* name, std::uint64_t& target, const std::string& help) {
   with(parts_.app->add_option(name, target, help), "N", Need::optional);
 }

@@ -29,6 +29,8 @@ class Verb {
             const std::string& help);
   /// A whole number of at least `low`.
   void whole(const char* name, int low, int& target, const std::string& help);
+  /// A number above 0.
+  void real(const char* name, double& target, const std::string& help);
   void random_number(const char* name, std::uint64_t& target, const std::string& help);
   void flag(const char* name, bool& target, const std::string& help);
   /// What the verb does once the call is read.

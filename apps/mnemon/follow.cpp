@@ -1,22 +1,24 @@
 // SPDX-License-Identifier: MIT
 #include <algorithm>
 #include <cmath>
-#include <filesystem>
+#include <csignal>
+#include <cstdio>
 #include <memory>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <mnemon/base/number_text.hpp>
-#include <mnemon/base/whole_file.hpp>
-#include <mnemon/media/frame_source.hpp>
-#include <mnemon/media/picture_file.hpp>
-#include <mnemon/report/overlay.hpp>
+#include <mnemon/media/read_ahead.hpp>
 #include <mnemon/score/run_score.hpp>
+#include <mnemon/sequence/input.hpp>
 #include <mnemon/study/follow.hpp>
 #include <mnemon/study/score_record.hpp>
 #include <mnemon/track/catalogue.hpp>
 
+#include "follow_files.hpp"
 #include "progress.hpp"
+#include "regions.hpp"
 #include "verbs.hpp"
 
 namespace mnemon::app {
@@ -24,136 +26,226 @@ namespace {
 
 struct Options {
   std::string sequence;
-  std::string tracker;
   std::string box;
   std::vector<std::string> set;
-  std::string trace;
-  std::string overlay;
-  std::string stages;
+  FollowFiles files;
   int from = -1;
   int to = -1;
+  int step = 1;
+  int width = 0;
+  bool wait = false;
   bool json = false;
 };
 
-Box parse_box(const std::string& text) {
-  std::vector<double> numbers;
-  for (std::size_t begin = 0; begin <= text.size();) {
-    const std::size_t end = std::min(text.find(',', begin), text.size());
-    const auto number = parse_real(std::string_view(text).substr(begin, end - begin));
-    if (!number) break;
-    numbers.push_back(*number);
-    begin = end + 1;
-  }
-  if (numbers.size() != 4 || std::count(text.begin(), text.end(), ',') != 3)
-    throw CallError(
-        fmt::format("--box {} is not a box: write x,y,w,h in pixels, such as 101.5,80,40,36", text));
-  return {numbers[0], numbers[1], numbers[2], numbers[3]};
+// Ctrl-C ends a stream, not the work: what has been followed is written. A second one ends the program.
+volatile std::sig_atomic_t ended_by_user = 0;
+
+extern "C" void end_by_user(int) {
+  ended_by_user = 1;
+  std::signal(SIGINT, SIG_DFL);
 }
 
-// A folder named like a video would puzzle whoever looks for the video.
-void check_is_folder_name(const std::string& option, const std::filesystem::path& folder) {
-  for (const char* ending : {".mp4", ".mkv", ".avi", ".mov", ".webm", ".png", ".jpg", ".jpeg"})
-    if (folder.extension() == ending)
-      throw CallError(fmt::format("{} {}: only a folder of numbered pictures can be written; name a folder",
-                                  option, folder.string()));
-}
-
-FollowRange range_of(const Options& options) {
+FollowRange range_of(const Options& options, const std::optional<Marked>& marked) {
   FollowRange range;
-  if (!options.box.empty()) range.box = parse_box(options.box);
+  if (marked) range.box = marked->box;
+  if (marked && marked->frame && options.from >= 0)
+    throw CallError(fmt::format("--box {} names its frame, and so does --from {}; leave one out", options.box,
+                                options.from));
   if (options.from >= 0) range.from = options.from;
+  if (marked && marked->frame) range.from = marked->frame;
   if (options.to >= 0) range.to = options.to;
+  if (options.width > 0) range.width = options.width;
+  range.step = options.step;
   return range;
 }
 
-// Writes the pictures of each frame into folders that appear only when all is done.
-class Pictures {
- public:
-  explicit Pictures(const Options& options) : tracker_(options.tracker) {
-    check_is_folder_name("--overlay", options.overlay);
-    check_is_folder_name("--stages", options.stages);
-    if (!options.overlay.empty()) overlay_ = std::make_unique<NewFolder>(options.overlay);
-    if (!options.stages.empty()) stages_ = std::make_unique<NewFolder>(options.stages);
-  }
-
-  void take(const Frame& frame, const TraceRow& row, const TruthRow* truth, Tracker& tracker) const {
-    const std::string name = numbered_name("%06d.png", frame.index);
-    if (overlay_) write_png(overlay_->path() / name, overlay_picture(frame, tracker_, row, truth).view());
-    if (!stages_) return;
-    for (const Stage& stage : tracker.stages())
-      write_png(stages_->path() / stage.name / name, stage_picture(stage).view());
-  }
-
-  void finish() const {
-    if (overlay_) overlay_->finish();
-    if (stages_) stages_->finish();
-  }
-
- private:
-  std::string tracker_;
-  std::unique_ptr<NewFolder> overlay_;
-  std::unique_ptr<NewFolder> stages_;
-};
+Json row_json(const TraceRow& row) {
+  const Box& box = row.box.box;
+  return {{"frame", row.frame},
+          {"x", box.x},
+          {"y", box.y},
+          {"w", box.w},
+          {"h", box.h},
+          {"angle", row.box.angle_deg},
+          {"confidence", row.confidence},
+          {"present", row.present},
+          {"step_ms", figure_json(row.step_ms)},
+          {"event", event_name(row.event)}};
+}
 
 std::string number(const Figure& figure, int decimals) {
   return figure ? fmt::format("{:.{}f}", *figure, decimals) : "-";
 }
 
-Json summary_json(const Trace& trace, const Speed& speed) {
-  int lost = 0;
-  for (const TraceRow& row : trace.rows) lost += row.present ? 0 : 1;
-  return {{"first_frame", trace.rows.front().frame},
-          {"last_frame", trace.rows.back().frame},
-          {"frames", trace.rows.size()},
-          {"lost_frames", lost},
-          {"step_ms_p50", figure_json(speed.step_ms_p50)},
-          {"frames_per_s", figure_json(speed.frames_per_s)}};
-}
+// What a call of the verb is at: where rows go, and what is counted on the way.
+class Follower {
+ public:
+  Follower(const Options& options, Input input, const FollowRange& range)
+      : options_(options),
+        input_(std::move(input)),
+        range_(range),
+        pictures_(options.files, input_.sequence, input_.sequence.rate_hz / range.step),
+        line_("following " + input_.sequence.name) {
+    const std::string& trace = options.files.trace;
+    prints_rows_ = input_.is_stream || trace == "-";
+    if (!trace.empty() && trace != "-") file_ = std::make_unique<TraceFile>(trace);
+    if (prints_rows_ && !options.json) print_now(std::string(trace_header()));
+  }
 
-void print_summary(const Options& options, const Trace& trace, const Sequence& sequence) {
-  const int seed_frame = trace.rows.front().frame;
-  const Speed speed = summarise_speed(step_times(trace, seed_frame), trace.rows.front().step_ms);
-  Json json = summary_json(trace, speed);
-  if (!options.json)
-    fmt::print("{} on {}: frames {} to {}, lost on {}\nstep {} ms (median), {} frames/s\n", options.tracker,
-               sequence.name, seed_frame, trace.rows.back().frame, json["lost_frames"].get<int>(),
-               number(speed.step_ms_p50, 3), number(speed.frames_per_s, 0));
-  if (sequence.has_truth()) {
-    const RunScore score = score_run(sequence.truth, trace, {{}, trace.rows.back().frame});
+  void follow(Tracker& tracker, const WhereOnFrame& where) {
+    follow_frames(tracker, *input_.frames, range_, where,
+                  [this](const TraceRow& row, const Frame* frame, Tracker& at) {
+                    take(row, frame, at);
+                    return ended_by_user == 0;
+                  });
+    if (frames_ == 0)
+      throw CallError(fmt::format("'{}' ended before there was a region", input_.sequence.name));
+    pictures_.finish();
+    if (file_) file_->finish();
+  }
+
+  // For streams, whose rows are on standard output, the summary goes to standard error.
+  void print_summary() {
+    Json json = {{"first_frame", first_}, {"last_frame", last_}, {"frames", frames_}, {"lost_frames", lost_}};
+    if (skipped_ > 0) json["skipped_frames"] = skipped_;
+    std::string text =
+        fmt::format("{} on {}: frames {} to {}, lost on {}{}\n", options_.files.tracker, input_.sequence.name,
+                    first_, last_, lost_, skipped_ > 0 ? fmt::format(", {} not taken", skipped_) : "");
+    add_speed(json, text);
+    if (input_.sequence.has_truth() && !trace_.rows.empty()) add_score(json, text);
+    if (options_.json && input_.is_stream)
+      print_now(json.dump() + "\n");
+    else if (options_.json)
+      print_now(json.dump(2) + "\n");
+    else
+      fmt::print(prints_rows_ ? stderr : stdout, "{}", text);
+  }
+
+ private:
+  void take(const TraceRow& row, const Frame* frame, Tracker& tracker) {
+    if (frames_ == 0) begin(row);
+    ++frames_;
+    last_ = row.frame;
+    lost_ += row.present ? 0 : 1;
+    skipped_ += row.event == Event::skip ? 1 : 0;
+    if (row.event == Event::none) {
+      ++steps_;
+      step_ms_ += *row.step_ms;
+    }
+    if (frame != nullptr) pictures_.take(*frame, row, tracker);
+    if (file_) file_->put(row);
+    if (prints_rows_) print_now(options_.json ? row_json(row).dump() + "\n" : trace_row_text(row));
+    // A stream may go on for days: of it only what is printed is kept.
+    if (!input_.is_stream || input_.sequence.has_truth()) trace_.rows.push_back(row);
+    if (!prints_rows_) line_.show(row.frame + 1, input_.frames->total().value_or(0));
+  }
+
+  void begin(const TraceRow& row) {
+    first_ = row.frame;
+    const Box& box = row.box.box;
+    if (input_.is_stream || options_.wait)
+      fmt::print(stderr, "started on frame {} from {:.6g},{:.6g},{:.6g},{:.6g}\n", row.frame, box.x, box.y,
+                 box.w, box.h);
+  }
+
+  static void print_now(const std::string& text) {
+    std::fputs(text.c_str(), stdout);
+    std::fflush(stdout);
+  }
+
+  void add_speed(Json& json, std::string& text) const {
+    const double mean_ms = steps_ > 0 ? step_ms_ / steps_ : 0;
+    const Figure per_s = mean_ms > 0 ? Figure(1000 / mean_ms) : Figure();
+    if (trace_.rows.empty()) {
+      json["step_ms_mean"] = steps_ > 0 ? Json(mean_ms) : Json();
+      text += fmt::format("step {} ms (mean), {} frames/s\n",
+                          number(steps_ > 0 ? Figure(mean_ms) : Figure(), 3), number(per_s, 0));
+    } else {
+      const Speed speed = summarise_speed(step_times(trace_, first_), trace_.rows.front().step_ms);
+      json["step_ms_p50"] = figure_json(speed.step_ms_p50);
+      text +=
+          fmt::format("step {} ms (median), {} frames/s\n", number(speed.step_ms_p50, 3), number(per_s, 0));
+    }
+    json["frames_per_s"] = figure_json(per_s);
+  }
+
+  void add_score(Json& json, std::string& text) const {
+    const RunScore score = score_run(input_.sequence.truth, trace_, {{}, last_});
     json["success_area"] = figure_json(score.success_area);
     json["absence_rate"] = figure_json(score.absence_rate);
-    if (!options.json)
-      fmt::print("success area {} over {} present frames; absence told on {} of {} absent frames\n",
-                 number(score.success_area, 3), score.present_frames,
-                 score.absence_rate ? std::lround(*score.absence_rate * score.absent_frames) : 0,
-                 score.absent_frames);
+    text += fmt::format("success area {} over {} present frames; absence told on {} of {} absent frames\n",
+                        number(score.success_area, 3), score.present_frames,
+                        score.absence_rate ? std::lround(*score.absence_rate * score.absent_frames) : 0,
+                        score.absent_frames);
   }
-  if (options.json) fmt::print("{}\n", json.dump(2));
+
+  const Options& options_;
+  Input input_;
+  FollowRange range_;
+  FollowPictures pictures_;
+  std::unique_ptr<TraceFile> file_;
+  ProgressLine line_;
+  bool prints_rows_ = false;
+  Trace trace_;
+  int frames_ = 0;
+  int first_ = 0;
+  int last_ = 0;
+  int lost_ = 0;
+  int skipped_ = 0;
+  int steps_ = 0;
+  double step_ms_ = 0;
+};
+
+// Where the target is: as the call says, or as lines on standard input will, or as truth does.
+WhereOnFrame place_of(const Options& options, const Sequence& sequence, const FollowRange& range,
+                      bool is_stream) {
+  if (!options.wait || range.box) return known_place(sequence, range);
+  const auto lines = std::make_shared<RegionLines>();
+  return [lines, is_stream](const Frame& frame) -> std::optional<Box> {
+    const auto marked = lines->for_frame(frame.index, !is_stream);
+    return marked ? std::optional(marked->box) : std::nullopt;
+  };
+}
+
+void check_place(const Options& options, const Input& input, const FollowRange& range) {
+  if (options.wait && !range.box) {
+    if (options.sequence == "-")
+      throw CallError(
+          "--wait reads the region from standard input, but the frames come there; "
+          "say where the target will be with --box FRAME:X,Y,W,H");
+    fmt::print(stderr, "waiting for a region: write x,y,w,h or FRAME:x,y,w,h, and end the line\n");
+    return;
+  }
+  if (input.is_stream && !range.box && !input.sequence.has_truth())
+    throw CallError(
+        fmt::format("{} brings no truth to start from; give --box, or --wait to say later where the "
+                    "target is",
+                    options.sequence));
 }
 
 void run(const Options& options) {
   const Catalogue catalogue = Catalogue::standard();
   ParamSet set;
   for (const std::string& text : options.set)
-    set_from_text(set, catalogue.entry(options.tracker).schema, options.tracker, text);
-  const auto tracker = catalogue.make(options.tracker, set);
-  const Sequence sequence = read_sequence(options.sequence);
-  const FollowRange range = range_of(options);
-  const Pictures pictures(options);
-  ProgressLine line("following " + sequence.name);
-  const int total = static_cast<int>(frame_files(sequence).size());
-  const Trace trace = follow_sequence(*tracker, sequence, range,
-                                      [&](const Frame& frame, const TraceRow& row, Tracker& at_work) {
-                                        pictures.take(frame, row, sequence.truth.find(frame.index), at_work);
-                                        line.show(frame.index + 1, total);
-                                      });
-  pictures.finish();
-  if (options.trace == "-") {
-    fmt::print("{}", trace_text(trace));
-    return;
+    set_from_text(set, catalogue.entry(options.files.tracker).schema, options.files.tracker, text);
+  const auto tracker = catalogue.make(options.files.tracker, set);
+  std::optional<Marked> marked;
+  if (!options.box.empty()) marked = parse_marked(options.box, "--box");
+  FollowRange range = range_of(options, marked);
+  Input input = open_input(options.sequence);
+  check_place(options, input, range);
+  if (input.is_stream) {
+    std::signal(SIGINT, end_by_user);
+  } else {
+    if (!options.wait) range.from = start_of(input.sequence, range).frame;
+    skip_to(*input.frames, range.from.value_or(0), input.sequence.name);
+    input.frames = read_ahead(std::move(input.frames), {.step = range.step});
   }
-  if (!options.trace.empty()) write_file(options.trace, trace_text(trace));
-  print_summary(options, trace, sequence);
+  const bool is_stream = input.is_stream;
+  const Sequence sequence = input.sequence;
+  Follower follower(options, std::move(input), range);
+  follower.follow(*tracker, place_of(options, sequence, range, is_stream));
+  follower.print_summary();
 }
 
 }  // namespace
@@ -163,20 +255,37 @@ void add_follow(CommandLine& program) {
   Verb verb = program.add(
       "follow", "Follow one target through a sequence.",
       "mnemon follow demo/kites/steady --tracker corr-plain --set padding=2.5 --trace steady.csv");
-  verb.text("SEQUENCE", "", options->sequence, "a folder with a sequence.toml, or a folder of pictures",
+  verb.text(
+      "SEQUENCE", "", options->sequence,
+      "a folder with a sequence.toml, a folder of pictures, a video file, - for YUV4MPEG2 on standard input, "
+      "camera:DEVICE such as camera:/dev/video0, or camera:sim:SEQUENCE to play a sequence as a camera would",
+      Need::required);
+  verb.text("--tracker", "NAME", options->files.tracker, "which tracker; 'mnemon trackers' lists them",
             Need::required);
-  verb.text("--tracker", "NAME", options->tracker, "which tracker; 'mnemon trackers' lists them",
-            Need::required);
-  verb.text("--box", "X,Y,W,H", options->box,
-            "where the target is on the first frame, px (default: the first truth box)");
+  verb.text("--box", "[FRAME:]X,Y,W,H", options->box,
+            "where the target is on the first frame, or on frame FRAME, px (default: the first truth box)");
+  verb.flag(
+      "--wait", options->wait,
+      "start once a line on standard input says where the target is, as --box does; frames until then are "
+      "passed over");
   verb.texts("--set", "KEY=VAL", options->set,
              "a parameter (repeatable); 'mnemon trackers NAME' lists them with ranges");
-  verb.text("--trace", "FILE", options->trace, "write the estimates, a row a frame; - for standard output");
-  verb.text("--overlay", "DIR", options->overlay, "write the frames with the box drawn, into a new folder");
-  verb.text("--stages", "DIR", options->stages, "write the tracker's inner pictures, into a new folder");
+  verb.text("--trace", "FILE", options->files.trace,
+            "write the estimates, a row a frame; - for standard output, where those of a stream go anyway");
+  verb.text("--overlay", "NAME", options->files.overlay,
+            std::string("write the frames with the box drawn, into a new folder of pictures or a video (") +
+                video_sink_endings() + ")");
+  verb.texts("--beside", "FILE", options->files.beside,
+             "a trace to draw on the overlay beside the tracker's (repeatable)");
+  verb.text("--stages", "DIR", options->files.stages,
+            "write the tracker's inner pictures, into a new folder");
+  verb.text("--masks", "DIR", options->files.masks, "write the estimates as masks, into a new folder");
   verb.whole("--from", 0, options->from, "the first frame (default: 0)");
   verb.whole("--to", 0, options->to, "the last frame (default: the sequence's)");
-  verb.flag("--json", options->json, "print JSON");
+  verb.whole("--step", 1, options->step, "of every so many frames follow the first (default: 1)");
+  verb.whole("--width", 8, options->width,
+             "show the tracker frames scaled to this width, px; boxes stay those of the original");
+  verb.flag("--json", options->json, "print JSON; of a stream, a line a frame and one for the summary");
   verb.on_call([options] { run(*options); });
 }
 

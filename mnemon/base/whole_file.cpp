@@ -45,21 +45,29 @@ std::string read_file(const fs::path& file) {
 }
 
 void write_file(const fs::path& file, std::string_view contents) {
-  if (file.has_parent_path()) make_folder(file.parent_path());
-  const fs::path passing = passing_name(file);
+  NewFile made(file);
   errno = 0;
-  {
-    std::ofstream out(passing, std::ios::binary | std::ios::trunc);
-    out.write(contents.data(), static_cast<std::streamsize>(contents.size()));
-    out.close();
-    if (!out) {
-      const std::string reason = errno != 0 ? std::strerror(errno) : "unknown reason";
-      std::error_code ignored;
-      fs::remove(passing, ignored);
-      throw DataError({file}, "cannot be written: " + reason);
-    }
-  }
-  move_into_place(passing, file);
+  std::ofstream out(made.path(), std::ios::binary | std::ios::trunc);
+  out.write(contents.data(), static_cast<std::streamsize>(contents.size()));
+  out.close();
+  if (!out)
+    throw DataError(
+        {file}, fmt::format("cannot be written: {}", errno != 0 ? std::strerror(errno) : "unknown reason"));
+  made.finish();
+}
+
+NewFile::NewFile(fs::path target) : target_(std::move(target)), passing_(passing_name(target_)) {
+  if (target_.has_parent_path()) make_folder(target_.parent_path());
+}
+
+NewFile::~NewFile() {
+  std::error_code ignored;
+  if (!finished_) fs::remove(passing_, ignored);
+}
+
+void NewFile::finish() {
+  move_into_place(passing_, target_);
+  finished_ = true;
 }
 
 void make_folder(const fs::path& folder) {

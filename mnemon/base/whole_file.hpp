@@ -20,6 +20,29 @@ void write_file(const std::filesystem::path& file, std::string_view contents);
 /// \throws DataError  where that fails.
 void make_folder(const std::filesystem::path& folder);
 
+/// A file in the making: write to `path()`, then call `finish`, which replaces what was there. Without that it is
+/// removed again.
+class NewFile {
+ public:
+  /// Makes the folders above it.
+  /// \throws DataError  where that fails.
+  explicit NewFile(std::filesystem::path target);
+  NewFile(const NewFile&) = delete;
+  NewFile& operator=(const NewFile&) = delete;
+  ~NewFile();
+
+  [[nodiscard]] const std::filesystem::path& path() const noexcept { return passing_; }
+
+  /// Gives the file its name.
+  /// \throws DataError  where that fails.
+  void finish();
+
+ private:
+  std::filesystem::path target_;
+  std::filesystem::path passing_;
+  bool finished_ = false;
+};
+
 /// A folder in the making: fill `path()`, then call `finish`. Without that it is removed again.
 class NewFolder {
  public:

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <array>
+#include <span>
 
 #include <mnemon/geometry/box.hpp>
 
@@ -22,6 +23,12 @@ struct OrientedBox {
 
 /// The corners, clockwise as seen on the screen, from the one that was top left before the turn.
 [[nodiscard]] std::array<Point, 4> corners(const OrientedBox& oriented) noexcept;
+
+/// The turned box of the smallest area that holds all points, its angle in (-45, 45] degrees; one of its sides lies
+/// on a side of their hull. Of size 0 where there are not two different points. For a handful of points: its cost
+/// grows with the cube of their number.
+/// Source: Freeman and Shapira 1975, minimum-area encasing rectangle.
+[[nodiscard]] OrientedBox tightest_box(std::span<const Point> points);
 
 /// Intersection over union of the two areas, in [0, 1]; 0 where a box is not proper or an angle not finite.
 /// Two upright boxes are compared as boxes, without trigonometry.

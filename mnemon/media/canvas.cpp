@@ -46,6 +46,7 @@ struct Canvas::Surface {
   }
 
   void use(Ink ink) const { cairo_set_source_rgb(pen, ink.red, ink.green, ink.blue); }
+  void stroke(Ink ink, Stroke stroke, double width_px) const;
 };
 
 Canvas::Canvas(ImageView<const Byte> rgb) : surface_(std::make_unique<Surface>(rgb.rows, rgb.cols)) {
@@ -61,23 +62,69 @@ Canvas::Canvas(Canvas&&) noexcept = default;
 Canvas& Canvas::operator=(Canvas&&) noexcept = default;
 Canvas::~Canvas() = default;
 
+// The path is drawn twice: a dark rim beneath, which is dashed too, so that a box below shows through the gaps.
+void Canvas::Surface::stroke(Ink ink, Stroke stroke, double width_px) const {
+  cairo_set_line_join(pen, CAIRO_LINE_JOIN_ROUND);
+  const double unit = width_px;
+  const std::array<double, 4> dashes = stroke == Stroke::dotted ? std::array{unit, 2 * unit, unit, 2 * unit}
+                                       : stroke == Stroke::dash_dotted
+                                           ? std::array{5 * unit, 2 * unit, unit, 2 * unit}
+                                           : std::array{3 * unit, 2.5 * unit, 3 * unit, 2.5 * unit};
+  if (stroke != Stroke::solid) cairo_set_dash(pen, dashes.data(), dashes.size(), 0);
+  cairo_set_source_rgba(pen, 0, 0, 0, kRimOpacity);
+  cairo_set_line_width(pen, width_px + 2);
+  cairo_stroke_preserve(pen);
+  use(ink);
+  cairo_set_line_width(pen, width_px);
+  cairo_stroke(pen);
+  cairo_set_dash(pen, nullptr, 0, 0);
+}
+
 void Canvas::outline(const OrientedBox& oriented, Ink ink, Stroke stroke, double width_px) {
   if (!is_proper(oriented.box)) return;
   cairo_t* pen = surface_->pen;
   cairo_new_path(pen);
   for (const Point& corner : corners(oriented)) cairo_line_to(pen, corner.x, corner.y);
   cairo_close_path(pen);
-  cairo_set_line_join(pen, CAIRO_LINE_JOIN_ROUND);
-  // The rim is dashed too, so that a box beneath shows through the gaps.
-  const std::array<double, 2> dashes{3 * width_px, 2.5 * width_px};
-  if (stroke == Stroke::dashed) cairo_set_dash(pen, dashes.data(), dashes.size(), 0);
-  cairo_set_source_rgba(pen, 0, 0, 0, kRimOpacity);
-  cairo_set_line_width(pen, width_px + 2);
-  cairo_stroke_preserve(pen);
-  surface_->use(ink);
-  cairo_set_line_width(pen, width_px);
-  cairo_stroke(pen);
-  cairo_set_dash(pen, nullptr, 0, 0);
+  surface_->stroke(ink, stroke, width_px);
+}
+
+void Canvas::outline(ImageView<const Byte> mask, Ink ink, double width_px) {
+  cairo_t* pen = surface_->pen;
+  const auto inside = [&](int r, int c) {
+    return r >= 0 && c >= 0 && r < mask.rows && c < mask.cols && mask(r, c) != 0;
+  };
+  const auto side = [&](int r0, int c0, int r1, int c1) {
+    cairo_move_to(pen, c0, r0);
+    cairo_line_to(pen, c1, r1);
+  };
+  cairo_new_path(pen);
+  for (int r = 0; r < mask.rows; ++r)
+    for (int c = 0; c < mask.cols; ++c) {
+      if (!inside(r, c)) continue;
+      if (!inside(r - 1, c)) side(r, c, r, c + 1);
+      if (!inside(r + 1, c)) side(r + 1, c, r + 1, c + 1);
+      if (!inside(r, c - 1)) side(r, c, r + 1, c);
+      if (!inside(r, c + 1)) side(r, c + 1, r + 1, c + 1);
+    }
+  surface_->stroke(ink, Stroke::solid, width_px);
+}
+
+void Canvas::trail(std::span<const Point> points, Ink ink, double width_px) {
+  cairo_t* pen = surface_->pen;
+  cairo_set_line_cap(pen, CAIRO_LINE_CAP_ROUND);
+  for (std::size_t i = 1; i < points.size(); ++i) {
+    const double share = static_cast<double>(i) / static_cast<double>(points.size() - 1);
+    cairo_move_to(pen, points[i - 1].x, points[i - 1].y);
+    cairo_line_to(pen, points[i].x, points[i].y);
+    cairo_set_source_rgba(pen, 0, 0, 0, kRimOpacity * share);
+    cairo_set_line_width(pen, width_px + 2);
+    cairo_stroke_preserve(pen);
+    cairo_set_source_rgba(pen, ink.red, ink.green, ink.blue, share);
+    cairo_set_line_width(pen, width_px);
+    cairo_stroke(pen);
+  }
+  cairo_set_line_cap(pen, CAIRO_LINE_CAP_BUTT);
 }
 
 void Canvas::label(const std::string& text, Point at, Ink ink, double size_px) {
@@ -91,7 +138,10 @@ void Canvas::label(const std::string& text, Point at, Ink ink, double size_px) {
   const double h = size_px + 2 * pad;
   const double x = std::clamp(at.x, 0.0, std::max(0.0, cairo_image_surface_get_width(surface_->pixels) - w));
   const double y = std::clamp(at.y, 0.0, std::max(0.0, cairo_image_surface_get_height(surface_->pixels) - h));
-  cairo_set_source_rgba(pen, 0, 0, 0, kRimOpacity);
+  // Dark letters stand on a light plate, so that every colour can be read on any ground.
+  const bool is_dark = 0.299 * ink.red + 0.587 * ink.green + 0.114 * ink.blue < 0.45;
+  const double plate = is_dark ? 1 : 0;
+  cairo_set_source_rgba(pen, plate, plate, plate, is_dark ? 0.85 : kRimOpacity);
   cairo_rectangle(pen, x, y, w, h);
   cairo_fill(pen);
   surface_->use(ink);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <memory>
+#include <span>
 #include <string>
 
 #include <mnemon/geometry/oriented_box.hpp>
@@ -21,8 +22,8 @@ inline constexpr Ink kTruthInk{1, 1, 1};
 inline constexpr Ink kEstimateInk{0.90, 0.62, 0.0};
 inline constexpr Ink kWarningInk{0.84, 0.37, 0.0};
 
-/// How an outline is drawn.
-enum class Stroke { solid, dashed };
+/// How an outline is drawn: told apart without regard to colour.
+enum class Stroke { solid, dashed, dotted, dash_dotted };
 
 /// An RGB picture to draw on, with smooth edges. Not to be shared by threads.
 class Canvas {
@@ -38,7 +39,14 @@ class Canvas {
   /// Outlines a box, with a dark rim so that it shows on any ground.
   void outline(const OrientedBox& oriented, Ink ink, Stroke stroke = Stroke::solid, double width_px = 2);
 
-  /// Writes text on a dark plate whose top-left corner is at `at`, moved as far as needed to lie inside.
+  /// Outlines the pixels of a mask that are not 0, along their edges.
+  /// \param mask  One channel; its pixel (0, 0) lies on the picture's.
+  void outline(ImageView<const Byte> mask, Ink ink, double width_px = 1.5);
+
+  /// Draws the way through the points, from faint at the first to full at the last.
+  void trail(std::span<const Point> points, Ink ink, double width_px = 2);
+
+  /// Writes text on a plate, dark for light ink and light for dark, whose top-left corner is at `at`, moved as far as needed to lie inside.
   void label(const std::string& text, Point at, Ink ink, double size_px = 14);
 
   /// Draws a thick frame along the picture's edge.

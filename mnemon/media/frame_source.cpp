@@ -39,6 +39,7 @@ class PictureFrames final : public FrameSource {
   }
 
   std::optional<int> do_total() const override { return static_cast<int>(files_.size()); }
+  std::optional<double> do_rate_hz() const override { return rate_hz_; }
 
   void check_size(FrameSize size) {
     if (!size_) size_ = size;

@@ -27,10 +27,14 @@ class FrameSource {
   /// How many frames there are in all, where that is known beforehand.
   [[nodiscard]] std::optional<int> total() const { return do_total(); }
 
+  /// How many frames a second there are on average, where the source says so; above 0.
+  [[nodiscard]] std::optional<double> rate_hz() const { return do_rate_hz(); }
+
  private:
   virtual std::optional<Frame> do_next() = 0;
   virtual bool do_skip() = 0;
   virtual std::optional<int> do_total() const = 0;
+  virtual std::optional<double> do_rate_hz() const { return std::nullopt; }
 };
 
 /// The pictures of a folder, in natural order (2 before 10).

@@ -82,6 +82,15 @@ Image<Byte> parse_picture(std::string_view bytes, const std::string& name) {
   throw DataError({name}, bytes.empty() ? "is empty, not a picture" : "is neither a PNG nor a JPEG picture");
 }
 
+Image<Byte> read_mask(const std::filesystem::path& file) {
+  const Image<Byte> rgb = read_picture(file);
+  Image<Byte> mask(rgb.rows(), rgb.cols());
+  for (std::size_t i = 0; i < mask.elements().size(); ++i)
+    mask.elements()[i] =
+        std::max({rgb.elements()[3 * i], rgb.elements()[3 * i + 1], rgb.elements()[3 * i + 2]});
+  return mask;
+}
+
 void write_png(const std::filesystem::path& file, ImageView<const Byte> picture) {
   write_file(file, png_bytes(picture));
 }

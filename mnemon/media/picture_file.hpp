@@ -17,7 +17,11 @@ namespace mnemon {
 /// \throws DataError  where it is missing, not such a picture, broken or cut short.
 [[nodiscard]] Image<Byte> read_picture(const std::filesystem::path& file);
 
-/// The same for a picture in memory; `name` is what messages call it.
+/// Reads a mask: one channel, of which only 0 and other values are told apart.
+/// \throws DataError  as read_picture.
+[[nodiscard]] Image<Byte> read_mask(const std::filesystem::path& file);
+
+/// The same as read_picture for a picture in memory; `name` is what messages call it.
 [[nodiscard]] Image<Byte> parse_picture(std::string_view bytes, const std::string& name);
 
 /// Writes a PNG: 3 channels as RGB, 1 channel as grey.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <string>
+#include <vector>
 
 #include <mnemon/image/image.hpp>
 #include <mnemon/sequence/trace.hpp>
@@ -9,11 +10,34 @@
 
 namespace mnemon {
 
-/// A frame with a tracker's estimate drawn on it: its box, its name and confidence, and a thick frame with
-/// the word `lost` where it says that it does not see the target.
-/// \param truth  Drawn white and dashed where it is there and present; may be null.
-[[nodiscard]] Image<Byte> overlay_picture(const Frame& frame, const std::string& tracker, const TraceRow& row,
-                                          const TruthRow* truth);
+/// One tracker's answer, to be drawn.
+struct Drawn {
+  std::string label;
+  TraceRow row;
+};
+
+/// Draws frame after frame of one sequence. Each tracker has its colour and its kind of line, its label beside its
+/// box, a trail of where it was, and, where it says that it does not see the target, the word `lost`. Not to be
+/// shared by threads.
+class Overlay {
+ public:
+  /// \param trail  How many earlier places each trail shows; 0 for none.
+  explicit Overlay(int trail = 24) : trail_(trail) {}
+
+  /// \param answers  The first is the one that matters: a thick frame along the picture's edge says that it is lost.
+  /// \param truth    Drawn white and dashed where it is there and present; may be null.
+  /// \param mask     The target's true mask, outlined in white; may be empty.
+  [[nodiscard]] Image<Byte> draw(const Frame& frame, const std::vector<Drawn>& answers, const TruthRow* truth,
+                                 ImageView<const Byte> mask = {});
+
+ private:
+  int trail_;
+  std::vector<std::vector<Point>> places_;
+};
+
+/// The estimate as a mask: 255 where the middle of a pixel lies in the box, 0 elsewhere and where the target is not
+/// held to be present; one channel.
+[[nodiscard]] Image<Byte> box_mask(const TraceRow& row, FrameSize size);
 
 /// A stage as a grey picture to look at: its lowest value black and its highest white, magnified by a whole
 /// number until it is at least 256 pixels long.

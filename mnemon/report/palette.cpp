@@ -23,6 +23,11 @@ int level(double part) { return static_cast<int>(std::lround(255 * part)); }
 
 Ink tracker_ink(int n) noexcept { return kInks[static_cast<std::size_t>(n) % kInks.size()]; }
 
+Stroke tracker_stroke(int n) noexcept {
+  constexpr std::array kStrokes{Stroke::solid, Stroke::dotted, Stroke::dash_dotted};
+  return kStrokes[static_cast<std::size_t>(n) % kStrokes.size()];
+}
+
 std::string tracker_colour(int n) {
   const Ink ink = tracker_ink(n);
   return fmt::format("#{:02x}{:02x}{:02x}", level(ink.red), level(ink.green), level(ink.blue));

@@ -13,4 +13,7 @@ namespace mnemon {
 /// The same as `#rrggbb`.
 [[nodiscard]] std::string tracker_colour(int n);
 
+/// The kind of line of the n-th tracker, so that they are told apart even in grey. None is that of truth.
+[[nodiscard]] Stroke tracker_stroke(int n) noexcept;
+
 }  // namespace mnemon

@@ -11,6 +11,8 @@
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/random.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/media/picture_file.hpp>
+#include <mnemon/media/video_source.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
 namespace mnemon {
@@ -20,14 +22,21 @@ namespace {
 constexpr std::string_view kFormat = "mnemon-sequence/1";
 constexpr std::string_view kFileName = "sequence.toml";
 
+constexpr const char* kSequenceForms = "a folder with a sequence.toml, a folder of pictures, or a video file";
+
 constexpr std::array<std::string_view, 14> kTags{
     "occlusion", "out-of-view", "scale",     "rotation", "aspect", "deformation",   "blur",
     "fast",      "light",       "lookalike", "clutter",  "small",  "camera-motion", "noise"};
 
-void check_tag(const std::string& tag, const Place& place) {
-  if (std::ranges::find(kTags, tag) != kTags.end()) return;
+// Nothing where it is a tag, or else what is wrong.
+std::optional<std::string> tag_mistake(const std::string& tag) {
+  if (std::ranges::find(kTags, tag) != kTags.end()) return std::nullopt;
   const std::vector<std::string> known(kTags.begin(), kTags.end());
-  throw DataError(place, fmt::format("'{}' is not a tag{}", tag, name_hint(tag, known)));
+  return fmt::format("'{}' is not a tag{}", tag, name_hint(tag, known));
+}
+
+void check_tag(const std::string& tag, const Place& place) {
+  if (const auto mistake = tag_mistake(tag)) throw DataError(place, *mistake);
 }
 
 TagSpan parse_span(const TomlTable& table) {
@@ -111,6 +120,22 @@ std::string description_text(const Sequence& sequence) {
   return text;
 }
 
+// A file that is neither a description nor named like a video may still be one: its contents tell.
+Sequence video_sequence(const fs::path& file) {
+  Sequence sequence;
+  try {
+    sequence.rate_hz = open_video(file)->rate_hz().value_or(sequence.rate_hz);
+  } catch (const DataError& error) {
+    if (is_video_name(file)) throw;
+    throw CallError(fmt::format("{}: is no sequence; give {}", file.string(), kSequenceForms));
+  }
+  sequence.folder = file.has_parent_path() ? file.parent_path() : ".";
+  sequence.frames = file.filename().string();
+  sequence.name = file.stem().string();
+  sequence.title = sequence.name;
+  return sequence;
+}
+
 // Eight bytes at a time: reading the files, not this, is what takes the time.
 void stir(std::uint64_t& state, std::string_view bytes) {
   state = mix_bits(state ^ bytes.size());
@@ -125,23 +150,23 @@ void stir(std::uint64_t& state, std::string_view bytes) {
 
 std::span<const std::string_view> known_tags() noexcept { return kTags; }
 
+void check_tag(const std::string& tag) {
+  if (const auto mistake = tag_mistake(tag)) throw CallError(*mistake);
+}
+
 Sequence read_sequence(const fs::path& path) {
   std::error_code code;
   if (!fs::exists(path, code))
-    throw CallError(
-        fmt::format("{}: there is no such sequence; give a folder with a sequence.toml, or a folder of "
-                    "pictures",
-                    path.string()));
+    throw CallError(fmt::format("{}: there is no such sequence; give {}", path.string(), kSequenceForms));
   const bool is_folder = fs::is_directory(path, code);
   const fs::path description = is_folder ? path / kFileName : path;
   Sequence sequence;
-  if (fs::exists(description, code)) {
-    if (description.filename() != kFileName)
-      throw CallError(fmt::format(
-          "{}: is no sequence; give a folder with a sequence.toml, or a folder of pictures", path.string()));
+  if (description.filename() == kFileName && fs::exists(description, code)) {
     sequence = parse_description(description);
-  } else {
+  } else if (is_folder) {
     sequence.folder = path;
+  } else {
+    return video_sequence(path);
   }
   sequence.name = fs::weakly_canonical(sequence.folder).filename().string();
   if (sequence.title.empty()) sequence.title = sequence.name;
@@ -150,12 +175,26 @@ Sequence read_sequence(const fs::path& path) {
 }
 
 std::vector<fs::path> frame_files(const Sequence& sequence) {
-  return sequence.frames.empty() ? pictures_in(sequence.folder)
-                                 : pictures_like(sequence.folder / sequence.frames);
+  if (sequence.frames.empty()) return pictures_in(sequence.folder);
+  const fs::path frames = sequence.folder / sequence.frames;
+  std::error_code code;
+  if (fs::is_directory(frames, code)) return pictures_in(frames);
+  if (fs::is_regular_file(frames, code) || is_video_name(frames)) return {frames};
+  return pictures_like(frames);
 }
 
 std::unique_ptr<FrameSource> open_frames(const Sequence& sequence) {
-  return open_pictures(frame_files(sequence), sequence.rate_hz);
+  std::vector<fs::path> files = frame_files(sequence);
+  if (files.size() == 1 && !is_picture_name(files[0])) return open_video(files[0]);
+  return open_pictures(std::move(files), sequence.rate_hz);
+}
+
+int count_frames(const Sequence& sequence) {
+  const auto frames = open_frames(sequence);
+  if (const auto total = frames->total()) return *total;
+  int count = 0;
+  while (frames->skip()) ++count;
+  return count;
 }
 
 void write_sequence(const Sequence& sequence, const fs::path& folder) {

@@ -32,12 +32,14 @@ struct TargetFacts {
   std::optional<double> diameter_mm;
 };
 
-/// A sequence as its `sequence.toml` describes it, or a plain folder of pictures.
+/// A sequence as its `sequence.toml` describes it, a plain folder of pictures, or a video.
 struct Sequence {
   std::string name;              ///< The folder's own name.
   std::filesystem::path folder;  ///< Where it is.
   std::string title;
-  std::string frames;  ///< A pattern such as `frames/%06d.png`, from the folder; empty: all pictures in it.
+  /// From the folder: a pattern such as `frames/%06d.png`, a folder of pictures, or a video; empty: all pictures
+  /// in the folder itself.
+  std::string frames;
   double rate_hz = 30;
   std::string truth_file;  ///< From the folder; empty where there is no truth.
   std::string masks;       ///< A pattern; empty where there are no masks.
@@ -53,17 +55,25 @@ struct Sequence {
 /// The words for difficulties that a sequence may be tagged with.
 [[nodiscard]] std::span<const std::string_view> known_tags() noexcept;
 
+/// \throws CallError  where the word is not among known_tags, naming the nearest.
+void check_tag(const std::string& tag);
+
 /// Reads a sequence.
-/// \param path  A folder with a `sequence.toml`, that file, or a folder of pictures.
+/// \param path  A folder with a `sequence.toml`, that file, a folder of pictures, or a video.
 /// \throws DataError  naming file, line and column; CallError  where nothing is there.
 [[nodiscard]] Sequence read_sequence(const std::filesystem::path& path);
 
-/// The files of the frames, in order.
+/// The files that hold the frames: pictures in order, or one video.
 /// \throws DataError  where there are none or one is missing.
 [[nodiscard]] std::vector<std::filesystem::path> frame_files(const Sequence& sequence);
 
 /// The frames, from the first.
+/// \throws DataError  where they are missing or no pictures.
 [[nodiscard]] std::unique_ptr<FrameSource> open_frames(const Sequence& sequence);
+
+/// How many frames there are: those of a video are counted by decoding it, as its header may be wrong.
+/// \throws DataError  where it is damaged.
+[[nodiscard]] int count_frames(const Sequence& sequence);
 
 /// Writes `sequence.toml` and, where there is truth, the truth file into `folder`.
 void write_sequence(const Sequence& sequence, const std::filesystem::path& folder);

@@ -81,12 +81,17 @@ Trace parse_trace(std::string_view text, const std::filesystem::path& file) {
   return trace;
 }
 
+std::string_view trace_header() noexcept { return "frame,x,y,w,h,angle,confidence,present,step_ms,event\n"; }
+
+std::string trace_row_text(const TraceRow& row) {
+  return fmt::format("{},{},{},{},{},{}\n", row.frame, is_finite(row.box) ? box_text(row.box) : ",,,,",
+                     std::isfinite(row.confidence) ? number_text(row.confidence) : "", row.present ? 1 : 0,
+                     row.step_ms ? number_text(*row.step_ms) : "", event_name(row.event));
+}
+
 std::string trace_text(const Trace& trace) {
-  std::string text = "frame,x,y,w,h,angle,confidence,present,step_ms,event\n";
-  for (const TraceRow& row : trace.rows)
-    text += fmt::format("{},{},{},{},{},{}\n", row.frame, is_finite(row.box) ? box_text(row.box) : ",,,,",
-                        std::isfinite(row.confidence) ? number_text(row.confidence) : "", row.present ? 1 : 0,
-                        row.step_ms ? number_text(*row.step_ms) : "", event_name(row.event));
+  std::string text(trace_header());
+  for (const TraceRow& row : trace.rows) text += trace_row_text(row);
   return text;
 }
 

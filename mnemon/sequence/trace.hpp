@@ -43,6 +43,12 @@ struct Trace {
 /// The same from text; `file` is what messages call it.
 [[nodiscard]] Trace parse_trace(std::string_view text, const std::filesystem::path& file);
 
+/// The header row of a trace's text, with its end of line.
+[[nodiscard]] std::string_view trace_header() noexcept;
+
+/// One row of a trace's text, with its end of line.
+[[nodiscard]] std::string trace_row_text(const TraceRow& row);
+
 /// The text of a trace; numbers read back exactly, numbers that are not finite become empty fields.
 [[nodiscard]] std::string trace_text(const Trace& trace);
 

@@ -9,6 +9,7 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/stopwatch.hpp>
 #include <mnemon/geometry/polygon.hpp>
+#include <mnemon/image/resample.hpp>
 
 namespace mnemon {
 namespace {
@@ -21,44 +22,143 @@ void check_finite(const Estimate& estimate, int frame) {
           fmt::format("the tracker's estimate for frame {} holds a number that is not finite", frame));
 }
 
-TraceRow timed_step(Tracker& tracker, const Frame& frame, const Box* seed) {
-  const Stopwatch stopwatch;
-  const Estimate estimate = seed != nullptr ? tracker.seed(frame, *seed) : tracker.follow(frame);
-  const double step_ms = stopwatch.elapsed_ms();
-  check_finite(estimate, frame.index);
-  return {frame.index,      estimate.box, estimate.confidence,
-          estimate.present, step_ms,      seed != nullptr ? Event::seed : Event::none};
-}
-
-}  // namespace
-
-Start start_of(const Sequence& sequence, const FollowRange& range) {
+void check_range(const FollowRange& range) {
   const int first = range.from.value_or(0);
   if (range.to && *range.to < first)
     throw CallError(fmt::format("the frames end at {} before they begin at {}", *range.to, first));
+  if (range.step < 1) throw CallError(fmt::format("frames cannot be taken by steps of {}", range.step));
+  if (range.width && *range.width < 8)
+    throw CallError(fmt::format("frames cannot be scaled to a width of {} px; from 8 px on", *range.width));
+}
+
+Box upright(const OrientedBox& oriented) {
+  return is_turned(oriented) ? bounds(corners(oriented)) : oriented.box;
+}
+
+// Shows a tracker the frames at another width.
+class Scaling {
+ public:
+  explicit Scaling(std::optional<int> width) : width_(width) {}
+
+  Frame shown(const Frame& frame) {
+    if (!width_ || *width_ == frame.rgb.cols) return frame;
+    const int rows =
+        std::max(1, static_cast<int>(std::lround(1.0 * frame.rgb.rows * *width_ / frame.rgb.cols)));
+    across_ = static_cast<double>(*width_) / frame.rgb.cols;
+    down_ = static_cast<double>(rows) / frame.rgb.rows;
+    small_ = resized(frame.rgb, rows, *width_);
+    return {small_.view(), frame.index, frame.time_s};
+  }
+
+  [[nodiscard]] Box to_shown(const Box& box) const {
+    return {box.x * across_, box.y * down_, box.w * across_, box.h * down_};
+  }
+
+  [[nodiscard]] Box to_original(const Box& box) const {
+    return {box.x / across_, box.y / down_, box.w / across_, box.h / down_};
+  }
+
+ private:
+  std::optional<int> width_;
+  double across_ = 1;
+  double down_ = 1;
+  Image<Byte> small_;
+};
+
+TraceRow timed_step(Tracker& tracker, Scaling& scaling, const Frame& frame, const std::optional<Box>& seed) {
+  const Frame shown = scaling.shown(frame);
+  const Box box = seed ? scaling.to_shown(*seed) : Box{};
+  const Stopwatch stopwatch;
+  Estimate estimate = seed ? tracker.seed(shown, box) : tracker.follow(shown);
+  const double step_ms = stopwatch.elapsed_ms();
+  estimate.box.box = scaling.to_original(estimate.box.box);
+  check_finite(estimate, frame.index);
+  return {frame.index,      estimate.box, estimate.confidence,
+          estimate.present, step_ms,      seed ? Event::seed : Event::none};
+}
+
+// Hands rows on, and before each those of the frames that are missing.
+class Rows {
+ public:
+  Rows(const OnRow& on_row, Tracker& tracker) : on_row_(on_row), tracker_(tracker) {}
+
+  bool put(const TraceRow& row, const Frame& frame) {
+    for (int missing = last_ ? last_->frame + 1 : row.frame; missing < row.frame; ++missing) {
+      TraceRow skipped = *last_;
+      skipped.frame = missing;
+      skipped.step_ms.reset();
+      skipped.event = Event::skip;
+      if (on_row_ && !on_row_(skipped, nullptr, tracker_)) return false;
+    }
+    last_ = row;
+    return !on_row_ || on_row_(row, &frame, tracker_);
+  }
+
+ private:
+  const OnRow& on_row_;
+  Tracker& tracker_;
+  std::optional<TraceRow> last_;
+};
+
+}  // namespace
+
+void skip_to(FrameSource& frames, int first, const std::string& name) {
+  for (int i = 0; i < first; ++i)
+    if (!frames.skip()) throw CallError(fmt::format("'{}' has {} frames, so no frame {}", name, i, first));
+}
+
+Start start_of(const Sequence& sequence, const FollowRange& range) {
+  check_range(range);
+  const int first = range.from.value_or(0);
   if (range.box) return {first, *range.box};
   for (const TruthRow& row : sequence.truth.rows)
     if (row.present && row.frame >= first) {
       if (range.to && row.frame > *range.to) break;
-      return {row.frame, is_turned(row.box) ? bounds(corners(row.box)) : row.box.box};
+      return {row.frame, upright(row.box)};
     }
   throw CallError(
       fmt::format("'{}' has no truth box on those frames to start from; give one as x,y,w,h", sequence.name));
 }
 
-Trace follow_sequence(Tracker& tracker, const Sequence& sequence, const FollowRange& range,
-                      const OnFrame& on_frame) {
+WhereOnFrame known_place(const Sequence& sequence, const FollowRange& range) {
+  if (range.box) return [box = *range.box](const Frame&) { return std::optional(box); };
+  return [&sequence](const Frame& frame) -> std::optional<Box> {
+    const TruthRow* row = sequence.truth.find(frame.index);
+    if (row == nullptr || !row->present) return std::nullopt;
+    return upright(row->box);
+  };
+}
+
+void follow_frames(Tracker& tracker, FrameSource& frames, const FollowRange& range, const WhereOnFrame& where,
+                   const OnRow& on_row) {
+  check_range(range);
+  const int first = range.from.value_or(0);
+  Scaling scaling(range.width);
+  Rows rows(on_row, tracker);
+  std::optional<int> seed_frame;
+  while (const auto frame = frames.next()) {
+    if (range.to && frame->index > *range.to) break;
+    if (frame->index < first) continue;
+    if (seed_frame && (frame->index - *seed_frame) % range.step != 0) continue;
+    const std::optional<Box> seed = seed_frame ? std::nullopt : where(*frame);
+    if (!seed_frame && !seed) continue;
+    if (seed) seed_frame = frame->index;
+    if (!rows.put(timed_step(tracker, scaling, *frame, seed), *frame)) break;
+  }
+}
+
+Trace follow_sequence(Tracker& tracker, const Sequence& sequence, const FollowRange& range) {
   const Start start = start_of(sequence, range);
   const auto frames = open_frames(sequence);
-  for (int i = 0; i < start.frame; ++i)
-    if (!frames->skip())
-      throw CallError(fmt::format("'{}' has {} frames, so no frame {}", sequence.name, i, start.frame));
+  skip_to(*frames, start.frame, sequence.name);
+  FollowRange rest = range;
+  rest.from = start.frame;
   Trace trace;
-  while (const auto frame = frames->next()) {
-    if (range.to && frame->index > *range.to) break;
-    trace.rows.push_back(timed_step(tracker, *frame, trace.rows.empty() ? &start.box : nullptr));
-    if (on_frame) on_frame(*frame, trace.rows.back(), tracker);
-  }
+  follow_frames(tracker, *frames, rest, known_place(sequence, range),
+                [&](const TraceRow& row, const Frame*, Tracker&) {
+                  trace.rows.push_back(row);
+                  return true;
+                });
   if (trace.rows.empty())
     throw CallError(
         fmt::format("'{}' has {} frames, so no frame {}", sequence.name, start.frame, start.frame));

@@ -14,19 +14,41 @@ struct FollowRange {
   std::optional<Box> box;   ///< On the first frame followed; left out: the first truth box from there on.
   std::optional<int> from;  ///< The first frame; left out: 0.
   std::optional<int> to;    ///< The last frame; left out: the sequence's last.
+  int step = 1;             ///< Of every so many frames the first is followed.
+  std::optional<int>
+      width;  ///< Frames are scaled to that width for the tracker, px; boxes are those of the original.
 };
 
-/// Called after every step with the frame, its row of the trace, and the tracker, whose stages can be asked
-/// for.
-using OnFrame = std::function<void(const Frame&, const TraceRow&, Tracker&)>;
+/// Called for every row of the trace: the frame it belongs to, null where the row stands for a frame that was not
+/// given to the tracker, and the tracker, whose stages can be asked for. Following ends where it returns false.
+using OnRow = std::function<bool(const TraceRow&, const Frame*, Tracker&)>;
 
-/// Follows the target through a sequence. Times are those of the tracker's calls alone.
-/// \param on_frame  May be empty.
-/// \throws CallError  where the range is empty or there is nothing to seed from; Error  as the tracker and
-/// the
-///                    frames do, and where an estimate is not finite.
-[[nodiscard]] Trace follow_sequence(Tracker& tracker, const Sequence& sequence, const FollowRange& range = {},
-                                    const OnFrame& on_frame = {});
+/// Asked on every frame until it answers with where the target is, px.
+using WhereOnFrame = std::function<std::optional<Box>(const Frame&)>;
+
+/// Follows the target through frames as they come, keeping nothing of them. A frame that is missing between two that
+/// came gets a row with event `skip` and the last answer.
+/// \param range     Its box is not looked at: `where` says where the target is.
+/// \param on_row    May be empty.
+/// \throws CallError  where the range is empty; Error  as the tracker and the frames do, and where an estimate
+///                    is not finite.
+void follow_frames(Tracker& tracker, FrameSource& frames, const FollowRange& range, const WhereOnFrame& where,
+                   const OnRow& on_row);
+
+/// Where the range's box, or else the sequence's truth, has the target: the box on the first frame from
+/// `range.from` on, or the truth box of the first frame from there on that has one. The sequence must outlive it.
+[[nodiscard]] WhereOnFrame known_place(const Sequence& sequence, const FollowRange& range);
+
+/// Follows the target through a sequence and keeps the trace. Times are those of the tracker's calls alone. Frames are
+/// read on the calling thread, between the calls.
+/// \throws CallError  where the range is empty or there is nothing to seed from; Error  as follow_frames.
+[[nodiscard]] Trace follow_sequence(Tracker& tracker, const Sequence& sequence,
+                                    const FollowRange& range = {});
+
+/// Passes over the frames before `first`.
+/// \param name  What messages call the frames.
+/// \throws CallError  where there are fewer.
+void skip_to(FrameSource& frames, int first, const std::string& name);
 
 /// The frame that following starts on and the box to seed with.
 struct Start {

@@ -24,7 +24,8 @@ constexpr int kPictureQuality = 88;
 
 void warm_up(Tracker& tracker, const Sequence& sequence) {
   const int first = start_of(sequence, {}).frame;
-  static_cast<void>(follow_sequence(tracker, sequence, {{}, first, first + kWarmUpFrames}));
+  static_cast<void>(follow_sequence(tracker, sequence,
+                                    {.box = {}, .from = first, .to = first + kWarmUpFrames, .width = {}}));
 }
 
 StudyRun timed_run(const PlannedTracker& planned, const Sequence& sequence, const std::string& protocol,
@@ -58,17 +59,20 @@ std::vector<int> frames_to_show(const Truth& truth, int frames) {
 }
 
 void add_pictures(const Sequence& sequence, StudySequence& study) {
-  const auto files = frame_files(sequence);
-  study.frames = static_cast<int>(files.size());
-  for (const int frame : frames_to_show(sequence.truth, study.frames)) {
-    if (frame >= study.frames) continue;
-    const Image<Byte> picture = read_picture(files[frame]);
-    study.size = {picture.cols(), picture.rows()};
-    const int width = std::min(kPictureWidth, picture.cols());
+  study.frames = count_frames(sequence);
+  const auto frames = open_frames(sequence);
+  int passed = 0;
+  for (const int shown : frames_to_show(sequence.truth, study.frames)) {
+    if (shown >= study.frames) continue;
+    for (; passed < shown; ++passed) frames->skip();
+    const auto frame = frames->next();
+    ++passed;
+    study.size = frame->size();
+    const int width = std::min(kPictureWidth, study.size.width);
     const int height =
-        std::max(1, static_cast<int>(std::lround(1.0 * width * picture.rows() / picture.cols())));
-    const Image<Byte> small = resized(picture.view(), height, width);
-    study.pictures.push_back({frame, jpeg_bytes(small.view(), kPictureQuality)});
+        std::max(1, static_cast<int>(std::lround(1.0 * width * study.size.height / study.size.width)));
+    const Image<Byte> small = resized(frame->rgb, height, width);
+    study.pictures.push_back({shown, jpeg_bytes(small.view(), kPictureQuality)});
   }
 }
 

@@ -215,17 +215,63 @@ TEST(WriteReport, PutsPageAndFiguresInPlace) {
     EXPECT_TRUE(names.contains(name)) << name;
 }
 
-TEST(OverlayPicture, MarksWhetherTheTargetIsHeld) {
+TEST(Overlay, MarksWhetherTheTargetIsHeld) {
   const Image<Byte> grey(100, 200, 3);
   const Frame frame{grey.view(), 3, 0};
   TraceRow row{3, {{50, 30, 40, 30}, 0}, 0.8, true, {}, Event::none};
-  const Image<Byte> held = overlay_picture(frame, "corr-plain", row, nullptr);
+  const Image<Byte> held = Overlay().draw(frame, {{"corr-plain", row}}, nullptr);
   EXPECT_GT(held(30, 70, 0), 150);  // on the box's upper edge
   EXPECT_EQ(held(1, 199, 0), 0);
   row.present = false;
-  const Image<Byte> lost = overlay_picture(frame, "corr-plain", row, nullptr);
+  const Image<Byte> lost = Overlay().draw(frame, {{"corr-plain", row}}, nullptr);
   EXPECT_GT(lost(1, 199, 0), 150);  // on the frame's edge
   EXPECT_EQ(lost(60, 89, 0), 0);
+}
+
+TEST(Overlay, DrawsTrackersApartWithTheirTrails) {
+  const Image<Byte> grey(120, 300, 3);
+  Overlay overlay;
+  Image<Byte> drawn;
+  for (int i = 0; i < 5; ++i) {
+    const TraceRow one{i, {{20.0 + 10 * i, 20, 30, 30}, 0}, 1, true, {}, Event::none};
+    const TraceRow two{i, {{200, 20, 30, 30}, 30}, 1, true, {}, Event::none};
+    drawn = overlay.draw({grey.view(), i, 0}, {{"one", one}, {"two", two}}, nullptr);
+  }
+  EXPECT_GT(drawn(35, 50, 0), 20);   // the first tracker came from the left
+  EXPECT_GT(drawn(20, 75, 0), 150);  // and has an orange box
+  EXPECT_LT(drawn(20, 75, 2), 60);
+  int blue = 0;
+  for (int r = 10; r < 60; ++r)
+    for (int c = 190; c < 240; ++c) blue += drawn(r, c, 2) > 100 && drawn(r, c, 0) < 60 ? 1 : 0;
+  EXPECT_GT(blue, 20);
+}
+
+TEST(Overlay, OutlinesTheTrueMask) {
+  const Image<Byte> grey(60, 60, 3);
+  Image<Byte> mask(60, 60);
+  for (int r = 20; r < 40; ++r)
+    for (int c = 20; c < 40; ++c) mask(r, c) = 255;
+  const Image<Byte> drawn = Overlay().draw({grey.view(), 0, 0}, {}, nullptr, std::as_const(mask).view());
+  // The line lies on the edge between two pixels.
+  for (const auto& [r, c] : {std::pair{19, 30}, {39, 30}})
+    EXPECT_GT(drawn(r, c, 0) + drawn(r + 1, c, 0), 200);
+  for (const auto& [r, c] : {std::pair{30, 19}, {30, 39}})
+    EXPECT_GT(drawn(r, c, 0) + drawn(r, c + 1, 0), 200);
+  EXPECT_EQ(drawn(30, 30, 0), 0);
+  EXPECT_EQ(drawn(10, 30, 0), 0);
+}
+
+TEST(BoxMask, CoversWhatTheBoxCovers) {
+  TraceRow row{0, {{10, 20, 30, 12}, 0}, 1, true, {}, Event::none};
+  const auto area = [&] { return std::ranges::count(box_mask(row, {80, 60}).elements(), 255); };
+  EXPECT_EQ(area(), 360);
+  row.box.angle_deg = 90;
+  EXPECT_EQ(area(), 360);
+  EXPECT_EQ(box_mask(row, {80, 60})(13, 25), 255);  // upright now, about (25, 26)
+  row.box.angle_deg = 33;
+  EXPECT_NEAR(static_cast<double>(area()), 360, 15);
+  row.present = false;
+  EXPECT_EQ(area(), 0);
 }
 
 TEST(StagePicture, SpansBlackToWhiteAndIsLargeEnoughToSee) {

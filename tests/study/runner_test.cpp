@@ -251,31 +251,71 @@ TEST(CorePin, HoldsTheThreadToOneCoreForItsLife) {
 TEST_F(StudyOnDisk, FollowSequenceKeepsToItsRange) {
   const Sequence sequence = read_sequence(folder_ / "kites/steady");
   const auto tracker = Catalogue::standard().make("corr-plain", {});
-  const Trace trace = follow_sequence(*tracker, sequence, {{}, 2, 5});
+  const Trace trace = follow_sequence(*tracker, sequence, {.box = {}, .from = 2, .to = 5, .width = {}});
   ASSERT_EQ(trace.rows.size(), 4U);
   EXPECT_EQ(trace.rows.front().frame, 2);
   EXPECT_EQ(trace.rows.front().box, sequence.truth.rows[2].box);
   EXPECT_EQ(trace.rows.back().frame, 5);
-  int seen = 0;
-  const Trace own = follow_sequence(*tracker, sequence, {Box{100, 100, 50, 50}, 1, {}},
-                                    [&](const Frame& frame, const TraceRow& row, Tracker&) {
-                                      EXPECT_EQ(frame.index, row.frame);
-                                      ++seen;
-                                    });
+  const Trace own =
+      follow_sequence(*tracker, sequence, {.box = Box{100, 100, 50, 50}, .from = 1, .to = {}, .width = {}});
   EXPECT_EQ(own.rows.front().box.box, (Box{100, 100, 50, 50}));
-  EXPECT_EQ(seen, 7);
+  EXPECT_EQ(own.rows.size(), 7U);
 }
 
 TEST_F(StudyOnDisk, FollowSequenceRefusesEmptyRanges) {
   const Sequence sequence = read_sequence(folder_ / "kites/steady");
-  const auto message = [&](const FollowRange& range) {
+  const auto message = [&](std::optional<Box> box, std::optional<int> from, std::optional<int> to) {
     const auto tracker = Catalogue::standard().make("corr-plain", {});
-    return message_of<CallError>([&] { (void)follow_sequence(*tracker, sequence, range); });
+    return message_of<CallError>([&] {
+      (void)follow_sequence(*tracker, sequence, {.box = box, .from = from, .to = to, .width = {}});
+    });
   };
-  test::expect_parts(message({{}, 5, 2}), {"end at 2", "begin at 5"});
-  test::expect_parts(message({Box{1, 1, 5, 5}, 8, {}}), {"8 frames", "no frame 8"});
-  test::expect_parts(message({Box{1, 1, 5, 5}, 30, {}}), {"8 frames", "no frame 30"});
-  test::expect_parts(message({{}, 30, {}}), {"no truth box"});
+  test::expect_parts(message({}, 5, 2), {"end at 2", "begin at 5"});
+  test::expect_parts(message(Box{1, 1, 5, 5}, 8, {}), {"8 frames", "no frame 8"});
+  test::expect_parts(message(Box{1, 1, 5, 5}, 30, {}), {"8 frames", "no frame 30"});
+  test::expect_parts(message({}, 30, {}), {"no truth box"});
+}
+
+TEST_F(StudyOnDisk, FollowingByStepsFillsTheGapsWithTheLastAnswer) {
+  const Sequence sequence = read_sequence(folder_ / "kites/steady");
+  const auto tracker = Catalogue::standard().make("corr-plain", {});
+  const Trace trace =
+      follow_sequence(*tracker, sequence, {.box = {}, .from = 1, .to = {}, .step = 3, .width = {}});
+  ASSERT_EQ(trace.rows.size(), 7U);  // 1, 4 and 7 are followed, those between skipped
+  for (const TraceRow& row : trace.rows) {
+    const bool taken = (row.frame - 1) % 3 == 0;
+    EXPECT_EQ(row.event, row.frame == 1 ? Event::seed : taken ? Event::none : Event::skip);
+    EXPECT_EQ(row.step_ms.has_value(), taken);
+    if (!taken) {
+      EXPECT_EQ(row.box, trace.rows[row.frame - 2].box);
+    }
+  }
+}
+
+TEST_F(StudyOnDisk, FollowingAtAnotherWidthKeepsTheOriginalsPixels) {
+  const Sequence sequence = read_sequence(folder_ / "kites/steady");
+  const auto tracker = Catalogue::standard().make("corr-plain", {});
+  const Trace full = follow_sequence(*tracker, sequence);
+  const Trace half = follow_sequence(*tracker, sequence, {.box = {}, .from = {}, .to = {}, .width = 320});
+  ASSERT_EQ(half.rows.size(), full.rows.size());
+  for (std::size_t i = 0; i < full.rows.size(); ++i)
+    EXPECT_GT(overlap(half.rows[i].box, full.rows[i].box), 0.9) << i;
+}
+
+TEST_F(StudyOnDisk, FollowFramesWaitsForARegionAndEndsWhenTold) {
+  const Sequence sequence = read_sequence(folder_ / "kites/steady");
+  const auto tracker = Catalogue::standard().make("corr-plain", {});
+  const auto frames = open_frames(sequence);
+  std::vector<int> seen;
+  const auto where = [&](const Frame& frame) {
+    return frame.index == 3 ? std::optional(sequence.truth.rows[3].box.box) : std::nullopt;
+  };
+  follow_frames(*tracker, *frames, {}, where, [&](const TraceRow& row, const Frame* frame, Tracker&) {
+    EXPECT_EQ(frame->index, row.frame);
+    seen.push_back(row.frame);
+    return row.frame < 5;
+  });
+  EXPECT_EQ(seen, (std::vector<int>{3, 4, 5}));
 }
 
 }  // namespace mnemon

@@ -1,0 +1,168 @@
+// SPDX-License-Identifier: MIT
+#include <algorithm>
+#include <filesystem>
+#include <memory>
+#include <set>
+
+#include <fmt/format.h>
+
+#include <mnemon/base/whole_file.hpp>
+#include <mnemon/image/resample.hpp>
+#include <mnemon/media/canvas.hpp>
+#include <mnemon/media/picture_file.hpp>
+#include <mnemon/report/strip.hpp>
+#include <mnemon/sequence/box_list.hpp>
+#include <mnemon/sequence/import.hpp>
+#include <mnemon/study/score_record.hpp>
+
+#include "verbs.hpp"
+
+namespace mnemon::app {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr const char* kGlance = "glance.png";
+constexpr int kGlanceWidth = 420;
+
+struct Options {
+  std::string frames;
+  std::string boxes;
+  std::string to;
+  std::string columns;
+  std::string delimiter = "auto";
+  std::string absent = "none";
+  std::vector<std::string> tags;
+  std::string title;
+  double rate_hz = 0;
+  bool one_based = false;
+  bool json = false;
+};
+
+std::vector<std::string> parts_of(const std::string& text) {
+  std::vector<std::string> parts;
+  for (std::size_t begin = 0; begin <= text.size() && !text.empty();) {
+    const std::size_t end = std::min(text.find(',', begin), text.size());
+    parts.push_back(text.substr(begin, end - begin));
+    begin = end + 1;
+  }
+  return parts;
+}
+
+BoxListForm form_of(const Options& options) {
+  BoxListForm form;
+  form.columns = parts_of(options.columns);
+  if (options.delimiter == "comma") form.delimiter = ',';
+  if (options.delimiter == "semicolon") form.delimiter = ';';
+  if (options.delimiter == "tab") form.delimiter = '\t';
+  if (options.delimiter == "blank") form.delimiter = ' ';
+  form.one_based = options.one_based;
+  if (options.absent == "nan") form.absent = AbsentMark::nan;
+  if (options.absent == "zero") form.absent = AbsentMark::zero;
+  if (options.absent == "negative") form.absent = AbsentMark::negative;
+  return form;
+}
+
+StripPicture glance_at(const Frame& frame, const TruthRow* row) {
+  Canvas canvas(frame.rgb);
+  if (row != nullptr && row->present) canvas.outline(row->box, kEstimateInk, Stroke::solid, 3);
+  const Image<Byte> drawn = canvas.picture();
+  const int width = std::min(kGlanceWidth, drawn.cols());
+  const int height = std::max(1, width * drawn.rows() / drawn.cols());
+  const char* note = row == nullptr ? ", no box" : row->present ? "" : ", absent";
+  return {frame.index, resized(drawn.view(), height, width), fmt::format("frame {}{}", frame.index, note)};
+}
+
+// The first, the middle and the last frame, to see at once whether the numbers were read as they were meant.
+std::vector<StripPicture> glance(const Sequence& sequence) {
+  const std::vector<TruthRow>& rows = sequence.truth.rows;
+  const std::set<int> shown{rows.front().frame, rows[rows.size() / 2].frame, rows.back().frame};
+  std::vector<StripPicture> pictures;
+  const auto frames = open_frames(sequence);
+  int passed = 0;
+  for (const int index : shown) {
+    for (; passed < index; ++passed) frames->skip();
+    const auto frame = frames->next();
+    ++passed;
+    pictures.push_back(glance_at(*frame, sequence.truth.find(index)));
+  }
+  return pictures;
+}
+
+int boxes_outside(const Truth& truth, FrameSize size) {
+  const Box picture{0, 0, static_cast<double>(size.width), static_cast<double>(size.height)};
+  return static_cast<int>(std::ranges::count_if(truth.rows, [&](const TruthRow& row) {
+    return row.present && overlap(OrientedBox{picture, 0}, row.box) <= 0;
+  }));
+}
+
+void print_result(const Options& options, const Sequence& sequence, int frames, int outside) {
+  const auto absent = std::ranges::count(sequence.truth.rows, false, &TruthRow::present);
+  const auto boxes = static_cast<long>(sequence.truth.rows.size()) - absent;
+  if (options.json) {
+    const Json json = {{"folder", options.to},     {"frames", frames},
+                       {"boxes", boxes},           {"absent_frames", absent},
+                       {"boxes_outside", outside}, {"glance", (fs::path(options.to) / kGlance).string()}};
+    fmt::print("{}\n", json.dump(2));
+    return;
+  }
+  fmt::print("{}: {} frames, {} with a box, {} with the target absent, {} without truth\n", options.to,
+             frames, boxes, absent, frames - boxes - absent);
+  if (outside > 0)
+    fmt::print(stderr,
+               "warning: {} boxes lie wholly outside the picture; are the columns what they should be?\n",
+               outside);
+  fmt::print("Look at {} to see whether the boxes fit\n", (fs::path(options.to) / kGlance).string());
+}
+
+void run(const Options& options) {
+  const Truth truth = parse_box_list(read_file(options.boxes), options.boxes, form_of(options));
+  NewFolder made(options.to);
+  Sequence sequence = describe_frames(options.frames, truth, made.path());
+  const fs::path to = fs::path(options.to) / "";
+  sequence.title = options.title.empty() ? to.parent_path().filename().string() : options.title;
+  if (options.rate_hz > 0) sequence.rate_hz = options.rate_hz;
+  sequence.tags = options.tags;
+  for (const std::string& tag : sequence.tags) check_tag(tag);
+  write_sequence(sequence, made.path());
+  const std::vector<StripPicture> pictures = glance(read_sequence(made.path()));
+  write_png(made.path() / kGlance, contact_sheet(pictures).view());
+  const auto first = open_frames(sequence)->next();
+  const int outside = boxes_outside(truth, first->size());
+  const int frames = count_frames(sequence);
+  made.finish();
+  print_result(options, sequence, frames, outside);
+}
+
+}  // namespace
+
+void add_import(CommandLine& program) {
+  const auto options = std::make_shared<Options>();
+  Verb verb = program.add(
+      "import", "Describe frames and a plain-text list of boxes as a sequence. Nothing is copied.",
+      "mnemon import demo/kites/steady/frames --boxes boxes.txt --columns x,y,w,h --to mine/steady");
+  verb.text("FRAMES", "", options->frames, "a folder of pictures, or a video file", Need::required);
+  verb.text("--boxes", "FILE", options->boxes, "the boxes, a row a frame", Need::required);
+  verb.text("--to", "DIR", options->to, "the new folder for sequence.toml and truth.csv", Need::required);
+  verb.text(
+      "--columns", "NAMES", options->columns,
+      "what the columns hold: x,y,w,h (top-left corner), cx,cy,w,h (centre), x1,y1,x2,y2 (two corners) or "
+      "x1,y1,x2,y2,x3,y3,x4,y4 (a polygon); also frame, present, visible and angle, and - for a column to "
+      "leave "
+      "out (default: as the header row says, or x,y,w,h)");
+  verb.word("--delimiter", {"auto", "comma", "semicolon", "tab", "blank"}, options->delimiter,
+            "what parts the columns: auto, comma, semicolon, tab or blank (default: auto)");
+  verb.flag("--one-based", options->one_based,
+            "pixels count from 1, and so do frames where they have a column");
+  verb.word(
+      "--absent", {"none", "nan", "zero", "negative"}, options->absent,
+      "how a row says that the target is absent: nan (numbers missing or not finite), zero (a size of 0) or "
+      "negative (a size below 0, or all numbers); without it such a row is an error");
+  verb.real("--rate", options->rate_hz, "frames a second (default: what the video says, or 30)");
+  verb.text("--title", "TEXT", options->title, "what reports call the sequence (default: the folder's name)");
+  verb.texts("--tag", "TAG", options->tags, "a difficulty that the sequence shows (repeatable)");
+  verb.flag("--json", options->json, "print JSON");
+  verb.on_call([options] { run(*options); });
+}
+
+}  // namespace mnemon::app

@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: MIT
+#include "regions.hpp"
+
+#include <array>
+#include <string_view>
+#include <vector>
+
+#include <fmt/format.h>
+#include <poll.h>
+#include <unistd.h>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/number_text.hpp>
+
+namespace mnemon::app {
+namespace {
+
+std::vector<double> numbers_of(std::string_view text) {
+  std::vector<double> numbers;
+  for (std::size_t begin = 0; begin <= text.size();) {
+    const std::size_t end = std::min(text.find(',', begin), text.size());
+    const auto number = parse_real(text.substr(begin, end - begin));
+    if (!number) return {};
+    numbers.push_back(*number);
+    begin = end + 1;
+  }
+  return numbers;
+}
+
+}  // namespace
+
+Marked parse_marked(const std::string& text, const std::string& what) {
+  const std::size_t colon = text.find(':');
+  const std::string_view box = std::string_view(text).substr(colon == std::string::npos ? 0 : colon + 1);
+  const std::vector<double> numbers = numbers_of(box);
+  std::optional<int> frame;
+  if (colon != std::string::npos) frame = parse_whole(std::string_view(text).substr(0, colon));
+  if (numbers.size() != 4 || (colon != std::string::npos && !(frame && *frame >= 0)))
+    throw CallError(
+        fmt::format("{} {} is not a box: write x,y,w,h in pixels, such as 101.5,80,40,36, or with the "
+                    "frame it is for, such as 25:101.5,80,40,36",
+                    what, text));
+  return {{numbers[0], numbers[1], numbers[2], numbers[3]}, frame};
+}
+
+// What has been written so far; false where nothing more can come now.
+bool RegionLines::read(bool wait) {
+  pollfd standard_input{STDIN_FILENO, POLLIN, 0};
+  if (ended_ || ::poll(&standard_input, 1, wait ? -1 : 0) <= 0) return false;
+  std::array<char, 4096> bytes{};
+  const ssize_t count = ::read(STDIN_FILENO, bytes.data(), bytes.size());
+  if (count <= 0) {
+    ended_ = true;
+    return false;
+  }
+  text_.append(bytes.data(), static_cast<std::size_t>(count));
+  return true;
+}
+
+void RegionLines::take_lines() {
+  if (ended_ && !text_.empty() && text_.back() != '\n') text_ += '\n';
+  for (std::size_t end = text_.find('\n'); end != std::string::npos; end = text_.find('\n')) {
+    const std::string line(trimmed(std::string_view(text_).substr(0, end)));
+    text_.erase(0, end + 1);
+    if (!line.empty()) next_ = parse_marked(line, "the region on standard input,");
+  }
+}
+
+std::optional<Marked> RegionLines::for_frame(int frame, bool wait) {
+  while (!next_) {
+    const bool more = read(wait);
+    take_lines();
+    if (next_ || more) continue;
+    if (ended_) throw CallError("standard input ended before a region came; write x,y,w,h and end the line");
+    return std::nullopt;
+  }
+  if (next_->frame && *next_->frame > frame) {
+    while (read(false)) take_lines();  // a later line may call it off
+    return std::nullopt;
+  }
+  return next_;
+}
+
+}  // namespace mnemon::app

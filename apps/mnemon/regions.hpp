@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <optional>
+#include <string>
+
+#include <mnemon/geometry/box.hpp>
+
+namespace mnemon::app {
+
+/// Where the target is, and on which frame.
+struct Marked {
+  Box box;
+  std::optional<int> frame;  ///< Left out: the first there is.
+};
+
+/// Reads `X,Y,W,H` or `FRAME:X,Y,W,H`.
+/// \param what  What messages call it, such as `--box`.
+/// \throws CallError  where it is neither.
+[[nodiscard]] Marked parse_marked(const std::string& text, const std::string& what);
+
+/// Regions that somebody writes on standard input while frames come, a line each.
+class RegionLines {
+ public:
+  /// The region for a frame, where one has been written: the last of those without a frame, or one for this frame
+  /// or one that has passed.
+  /// \param wait  Whether to wait until there is a line.
+  /// \throws CallError  where a line is no region, or the lines end without one.
+  [[nodiscard]] std::optional<Marked> for_frame(int frame, bool wait);
+
+ private:
+  bool read(bool wait);
+  void take_lines();
+
+  std::string text_;
+  bool ended_ = false;
+  std::optional<Marked> next_;
+};
+
+}  // namespace mnemon::app

@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <memory>
+#include <string>
+
+extern "C" {
+#include <libavcodec/avcodec.h>
+#include <libavformat/avformat.h>
+#include <libswscale/swscale.h>
+}
+/// \file
+/// What the sources that read and write video share of their package; no public header includes it.
+namespace mnemon::detail {
+
+struct AvFreer {
+  void operator()(AVFormatContext* input) const noexcept { avformat_close_input(&input); }
+  void operator()(AVCodecContext* codec) const noexcept { avcodec_free_context(&codec); }
+  void operator()(AVFrame* frame) const noexcept { av_frame_free(&frame); }
+  void operator()(AVPacket* packet) const noexcept { av_packet_free(&packet); }
+  void operator()(SwsContext* scaler) const noexcept { sws_freeContext(scaler); }
+};
+
+template <class T>
+using AvPtr = std::unique_ptr<T, AvFreer>;
+
+/// What the package calls an error.
+[[nodiscard]] inline std::string av_error_text(int code) {
+  char text[AV_ERROR_MAX_STRING_SIZE] = {};
+  return av_make_error_string(text, sizeof text, code);
+}
+
+/// Same pixels on every processor, and colour at full resolution.
+inline constexpr int kScaling = SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT | SWS_BITEXACT;
+
+}  // namespace mnemon::detail

@@ -1,0 +1,344 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/media/video_source.hpp>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstdarg>
+#include <cstdio>
+#include <cstring>
+#include <mutex>
+#include <utility>
+
+#include <fmt/format.h>
+
+extern "C" {
+#include <libavdevice/avdevice.h>
+#include <libavutil/display.h>
+}
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/media/libav.hpp>
+
+namespace mnemon {
+namespace {
+
+using detail::AvPtr;
+
+constexpr int kLongestSide = 16384;
+// A listing of other files, a text shown as a terminal would, or a single picture is no video.
+constexpr std::array<std::string_view, 8> kNoVideo{"tty",  "concat", "concatf", "hls",
+                                                   "dash", "image2", "lavfi",   "ffmetadata"};
+
+// What the package last complained of on this thread. Some containers that end too early are told apart from those
+// that end well by nothing else.
+thread_local std::string complaint;
+
+void note_complaint(void* /*who*/, int level, const char* format, va_list values) {
+  if (level > AV_LOG_ERROR) return;
+  std::array<char, 256> text{};
+  static_cast<void>(std::vsnprintf(text.data(), text.size(), format, values));
+  complaint = text.data();
+  while (!complaint.empty() && complaint.back() == '\n') complaint.pop_back();
+}
+
+// What is wrong is said in our own messages.
+void use_quietly() {
+  static std::once_flag once;
+  std::call_once(once, [] {
+    av_log_set_callback(note_complaint);
+    avdevice_register_all();
+  });
+}
+
+// How the decoded picture is turned to be shown: first, perhaps, rows become columns, then sides are swapped.
+struct Turn {
+  bool transposed = false;
+  bool mirrored = false;  // left and right
+  bool flipped = false;   // top and bottom
+  [[nodiscard]] bool is_none() const { return !transposed && !mirrored && !flipped; }
+};
+
+Turn turn_of(const AVStream& stream) {
+  const auto* bytes = av_stream_get_side_data(&stream, AV_PKT_DATA_DISPLAYMATRIX, nullptr);
+  if (bytes == nullptr) return {};
+  std::array<std::int32_t, 9> matrix{};
+  std::memcpy(matrix.data(), bytes, sizeof matrix);
+  if (std::abs(static_cast<double>(matrix[0])) >= std::abs(static_cast<double>(matrix[1])))
+    return {false, matrix[0] < 0, matrix[4] < 0};
+  return {true, matrix[3] < 0, matrix[1] < 0};
+}
+
+void turn_into(ImageView<const Byte> in, Turn turn, ImageView<Byte> out) {
+  for (int r = 0; r < out.rows; ++r) {
+    const int down = turn.flipped ? out.rows - 1 - r : r;
+    Byte* to = out.row(r);
+    for (int c = 0; c < out.cols; ++c) {
+      const int across = turn.mirrored ? out.cols - 1 - c : c;
+      const Byte* from = turn.transposed ? in.row(across) + 3 * down : in.row(down) + 3 * across;
+      for (int k = 0; k < 3; ++k) to[3 * c + k] = from[k];
+    }
+  }
+}
+
+struct Opened {
+  AvPtr<AVFormatContext> input;
+  AvPtr<AVCodecContext> codec;
+  AVStream* stream = nullptr;
+};
+
+// What is opened, by which protocol alone, and what messages call it.
+struct Origin {
+  std::string url;
+  const char* protocol = "file";
+  const char* form = nullptr;  // null: told by the contents
+  std::string name;
+  const char* refusal = "cannot be read as a video, or is cut short";
+};
+
+[[noreturn]] void refuse(const Origin& origin, const std::string& why) {
+  throw DataError({origin.name}, why);
+}
+
+AvPtr<AVFormatContext> open_input(const Origin& origin) {
+  use_quietly();
+  const AVInputFormat* form = origin.form != nullptr ? av_find_input_format(origin.form) : nullptr;
+  AVDictionary* settings = nullptr;
+  if (origin.protocol != nullptr) av_dict_set(&settings, "protocol_whitelist", origin.protocol, 0);
+  AVFormatContext* made = nullptr;
+  const int code = avformat_open_input(&made, origin.url.c_str(), form, &settings);
+  av_dict_free(&settings);
+  if (code < 0) refuse(origin, fmt::format("{}: {}", origin.refusal, detail::av_error_text(code)));
+  AvPtr<AVFormatContext> input(made);
+  const std::string_view kind = input->iformat->name;
+  if (std::ranges::find(kNoVideo, kind) != kNoVideo.end() || kind.ends_with("_pipe"))
+    refuse(origin, fmt::format("is no video, but looks like '{}'", kind));
+  return input;
+}
+
+// Errors are not smoothed over: a guessed frame would be scored as if it had been seen.
+AvPtr<AVCodecContext> open_codec(const Origin& origin, const AVCodec* decoder, const AVStream& stream) {
+  AvPtr<AVCodecContext> codec(decoder != nullptr ? avcodec_alloc_context3(decoder) : nullptr);
+  if (!codec) refuse(origin, "holds video of a form that the installed libraries do not decode");
+  int code = avcodec_parameters_to_context(codec.get(), stream.codecpar);
+  codec->err_recognition = AV_EF_CRCCHECK | AV_EF_BITSTREAM | AV_EF_BUFFER | AV_EF_EXPLODE;
+  codec->thread_count = 1;
+  codec->max_pixels = static_cast<std::int64_t>(kLongestSide) * kLongestSide / 4;
+  codec->pkt_timebase = stream.time_base;
+  if (code >= 0) code = avcodec_open2(codec.get(), decoder, nullptr);
+  if (code < 0) refuse(origin, "cannot be decoded: " + detail::av_error_text(code));
+  return codec;
+}
+
+Opened open(const Origin& origin) {
+  Opened opened;
+  opened.input = open_input(origin);
+  AVFormatContext* input = opened.input.get();
+  // A pipe's header says all; to look further would wait for frames that are still to come.
+  if (origin.form == nullptr) {
+    const int code = avformat_find_stream_info(input, nullptr);
+    if (code < 0) refuse(origin, "cannot be read as a video: " + detail::av_error_text(code));
+  }
+  const AVCodec* decoder = nullptr;
+  const int at = av_find_best_stream(input, AVMEDIA_TYPE_VIDEO, -1, -1, &decoder, 0);
+  if (at == AVERROR_STREAM_NOT_FOUND) refuse(origin, "holds no moving pictures");
+  if (at < 0) refuse(origin, "holds video of a form that the installed libraries do not decode");
+  opened.stream = input->streams[at];
+  for (unsigned i = 0; i < input->nb_streams; ++i)
+    if (static_cast<int>(i) != at) input->streams[i]->discard = AVDISCARD_ALL;
+  opened.codec = open_codec(origin, decoder, *opened.stream);
+  return opened;
+}
+
+class VideoFrames final : public FrameSource {
+ public:
+  explicit VideoFrames(Origin origin)
+      : origin_(std::move(origin)),
+        opened_(open(origin_)),
+        packet_(av_packet_alloc()),
+        frame_(av_frame_alloc()),
+        turn_(turn_of(*opened_.stream)) {}
+
+ private:
+  std::optional<Frame> do_next() override {
+    if (!decode()) return std::nullopt;
+    convert();
+    const ImageView<const Byte> shown = std::as_const(turn_.is_none() ? decoded_ : turned_).view();
+    return Frame{shown, index_++, time_s_};
+  }
+
+  bool do_skip() override {
+    if (!decode()) return false;
+    ++index_;
+    return true;
+  }
+
+  [[nodiscard]] std::optional<int> do_total() const override { return std::nullopt; }
+
+  [[nodiscard]] std::optional<double> do_rate_hz() const override {
+    const AVRational rate = av_guess_frame_rate(opened_.input.get(), opened_.stream, nullptr);
+    return rate.num > 0 && rate.den > 0 ? std::optional(av_q2d(rate)) : std::nullopt;
+  }
+
+  // The next decoded picture into frame_; false at the end.
+  bool decode() {
+    for (;;) {
+      const int code = avcodec_receive_frame(opened_.codec.get(), frame_.get());
+      if (code == AVERROR_EOF) {
+        if (!damage_.empty()) report_damage();
+        return false;
+      }
+      if (code == 0) {
+        if ((frame_->flags & AV_FRAME_FLAG_CORRUPT) != 0 || frame_->decode_error_flags != 0) {
+          damage_ = "its data are broken";
+          report_damage();
+        }
+        take_time();
+        return true;
+      }
+      if (code != AVERROR(EAGAIN)) {
+        damage_ = detail::av_error_text(code);
+        report_damage();
+      }
+      feed();
+    }
+  }
+
+  // Gives the decoder one packet, or the end. Damage ends the stream: what the decoder holds is still good.
+  void feed() {
+    int code = 0;
+    complaint.clear();
+    do {
+      av_packet_unref(packet_.get());
+      code = av_read_frame(opened_.input.get(), packet_.get());
+    } while (code >= 0 && packet_->stream_index != opened_.stream->index);
+    if (code == AVERROR_EOF) {
+      if (left_over())
+        damage_ = "the data end within it";
+      else if (!complaint.empty())
+        damage_ = "the data end early (" + complaint + ")";
+    } else if (code < 0) {
+      damage_ = detail::av_error_text(code);
+    } else if ((packet_->flags & AV_PKT_FLAG_CORRUPT) != 0) {
+      damage_ = "its data are cut short";
+    } else {
+      end_of_packet_ = avio_tell(opened_.input->pb);
+      const int sent = avcodec_send_packet(opened_.codec.get(), packet_.get());
+      if (sent >= 0) return;
+      damage_ = detail::av_error_text(sent);
+    }
+    avcodec_send_packet(opened_.codec.get(), nullptr);
+  }
+
+  // A frame of YUV4MPEG2 that is cut short is passed over by the package as if it had never begun.
+  [[nodiscard]] bool left_over() const {
+    AVIOContext* bytes = opened_.input->pb;
+    return origin_.form != nullptr && bytes != nullptr && avio_tell(bytes) > end_of_packet_;
+  }
+
+  [[noreturn]] void report_damage() const {
+    throw DataError({origin_.name}, fmt::format("frame {} cannot be read: {}", index_, damage_));
+  }
+
+  void take_time() {
+    const std::int64_t stamp = frame_->best_effort_timestamp;
+    const double step_s = 1 / do_rate_hz().value_or(30);
+    double time_s = index_ == 0 ? 0 : time_s_ + step_s;
+    if (stamp != AV_NOPTS_VALUE) {
+      if (!first_stamp_) first_stamp_ = stamp - std::llround(time_s / av_q2d(opened_.stream->time_base));
+      time_s = static_cast<double>(stamp - *first_stamp_) * av_q2d(opened_.stream->time_base);
+    }
+    time_s_ = index_ == 0 ? 0 : std::max(time_s, time_s_);
+  }
+
+  // Wide as it is shown: pixels that are not square are stretched sideways.
+  [[nodiscard]] int shown_width() const {
+    const AVRational ratio = av_guess_sample_aspect_ratio(opened_.input.get(), opened_.stream, frame_.get());
+    const double stretch = ratio.num > 0 && ratio.den > 0 ? av_q2d(ratio) : 1;
+    if (!(stretch >= 0.1 && stretch <= 10)) return frame_->width;
+    return std::clamp(static_cast<int>(std::lround(frame_->width * stretch)), 1, kLongestSide);
+  }
+
+  void convert() {
+    if (!scaler_ || frame_->width != width_ || frame_->height != height_ || frame_->format != format_)
+      prepare();
+    std::array<std::uint8_t*, 4> to{decoded_.view().data, nullptr, nullptr, nullptr};
+    const std::array<int, 4> strides{static_cast<int>(decoded_.view().stride), 0, 0, 0};
+    sws_scale(scaler_.get(), frame_->data, frame_->linesize, 0, frame_->height, to.data(), strides.data());
+    if (!turn_.is_none()) turn_into(std::as_const(decoded_).view(), turn_, turned_.view());
+  }
+
+  void prepare() {
+    const int cols = shown_width();
+    if (scaler_ && (frame_->width != width_ || frame_->height != height_))
+      throw DataError(
+          {origin_.name},
+          fmt::format("frame {} is {} x {} pixels, but those before it are {} x {}; all frames of a "
+                      "sequence must have one size",
+                      index_, frame_->width, frame_->height, width_, height_));
+    width_ = frame_->width;
+    height_ = frame_->height;
+    format_ = frame_->format;
+    scaler_.reset(sws_getContext(width_, height_, static_cast<AVPixelFormat>(format_), cols, height_,
+                                 AV_PIX_FMT_RGB24, detail::kScaling, nullptr, nullptr, nullptr));
+    if (!scaler_)
+      throw DataError({origin_.name},
+                      fmt::format("frame {} has pixels of a form that cannot be read", index_));
+    const int* matrix = sws_getCoefficients(
+        frame_->colorspace == AVCOL_SPC_UNSPECIFIED ? SWS_CS_ITU601 : static_cast<int>(frame_->colorspace));
+    const int full = frame_->color_range == AVCOL_RANGE_JPEG ? 1 : 0;
+    sws_setColorspaceDetails(scaler_.get(), matrix, full, sws_getCoefficients(SWS_CS_DEFAULT), 1, 0, 1 << 16,
+                             1 << 16);
+    decoded_ = Image<Byte>(height_, cols, 3);
+    if (!turn_.is_none())
+      turned_ = turn_.transposed ? Image<Byte>(cols, height_, 3) : Image<Byte>(height_, cols, 3);
+  }
+
+  Origin origin_;
+  Opened opened_;
+  AvPtr<AVPacket> packet_;
+  AvPtr<AVFrame> frame_;
+  Turn turn_;
+  AvPtr<SwsContext> scaler_;
+  int width_ = 0;
+  int height_ = 0;
+  int format_ = -1;
+  Image<Byte> decoded_;
+  Image<Byte> turned_;
+  int index_ = 0;
+  double time_s_ = 0;
+  std::optional<std::int64_t> first_stamp_;
+  std::int64_t end_of_packet_ = 0;
+  std::string damage_;
+};
+
+}  // namespace
+
+bool is_video_name(const std::filesystem::path& file) {
+  static constexpr std::array<std::string_view, 24> kEndings{
+      ".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi",  ".mpg",   ".mpeg", ".ts",  ".mts", ".m2ts", ".wmv",
+      ".flv", ".ogv", ".y4m", ".gif", ".3gp",  ".mjpg", ".mjpeg", ".mxf",  ".asf", ".vob", ".nut",  ".ivf"};
+  std::string ending = file.extension().string();
+  for (char& c : ending)
+    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+  return std::ranges::find(kEndings, ending) != kEndings.end();
+}
+
+std::unique_ptr<FrameSource> open_video(const std::filesystem::path& file) {
+  std::error_code code;
+  if (!std::filesystem::is_regular_file(file, code)) throw DataError({file}, "there is no such file");
+  return std::make_unique<VideoFrames>(Origin{"file:" + file.string(), "file", nullptr, file.string()});
+}
+
+std::unique_ptr<FrameSource> open_standard_input() {
+  return std::make_unique<VideoFrames>(
+      Origin{"pipe:0", "pipe", "yuv4mpegpipe", "standard input",
+             "does not begin like YUV4MPEG2, the form in which frames are piped in"});
+}
+
+std::unique_ptr<FrameSource> open_camera(const std::string& device) {
+  return std::make_unique<VideoFrames>(
+      Origin{device, nullptr, "v4l2", "camera:" + device, "cannot be opened as a camera"});
+}
+
+}  // namespace mnemon
