@@ -94,18 +94,23 @@ void Canvas::outline(ImageView<const Byte> mask, Ink ink, double width_px) {
   const auto inside = [&](int r, int c) {
     return r >= 0 && c >= 0 && r < mask.rows && c < mask.cols && mask(r, c) != 0;
   };
-  const auto side = [&](int r0, int c0, int r1, int c1) {
-    cairo_move_to(pen, c0, r0);
-    cairo_line_to(pen, c1, r1);
-  };
+  // Whole runs of sides become one line each.
   cairo_new_path(pen);
-  for (int r = 0; r < mask.rows; ++r)
+  for (int r = 0; r <= mask.rows; ++r)
     for (int c = 0; c < mask.cols; ++c) {
-      if (!inside(r, c)) continue;
-      if (!inside(r - 1, c)) side(r, c, r, c + 1);
-      if (!inside(r + 1, c)) side(r + 1, c, r + 1, c + 1);
-      if (!inside(r, c - 1)) side(r, c, r + 1, c);
-      if (!inside(r, c + 1)) side(r, c + 1, r + 1, c + 1);
+      const int begin = c;
+      while (c < mask.cols && inside(r - 1, c) != inside(r, c)) ++c;
+      if (c == begin) continue;
+      cairo_move_to(pen, begin, r);
+      cairo_line_to(pen, c, r);
+    }
+  for (int c = 0; c <= mask.cols; ++c)
+    for (int r = 0; r < mask.rows; ++r) {
+      const int begin = r;
+      while (r < mask.rows && inside(r, c - 1) != inside(r, c)) ++r;
+      if (r == begin) continue;
+      cairo_move_to(pen, c, begin);
+      cairo_line_to(pen, c, r);
     }
   surface_->stroke(ink, Stroke::solid, width_px);
 }
