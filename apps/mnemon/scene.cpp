@@ -54,7 +54,7 @@ void run(const Options& options) {
                     {"frames", scenes[i].params().frames},
                     {"absent_frames", absent}});
     if (!options.json)
-      fmt::print("{}: {} frames, the kite hidden on {} of them\n", folder.string(), scenes[i].params().frames,
+      fmt::print("{}: {} frames, the target absent on {} of them\n", folder.string(), scenes[i].params().frames,
                  absent);
   }
   if (options.json) fmt::print("{}\n", rows.dump(2));

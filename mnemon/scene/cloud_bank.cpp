@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include <mnemon/geometry/box.hpp>
 #include <mnemon/scene/fractal.hpp>
 
 namespace mnemon {
@@ -11,15 +12,21 @@ namespace {
 
 constexpr double kSoft = 16;    // width of the edge, in units
 constexpr double kRagged = 84;  // how far the top and bottom billow out, in units
-constexpr double kLobes = 60;   // how far the sides do, above and below the core, in units
+constexpr double kLobes = 64;   // how far the sides do, in units
+constexpr double kTipBand = 9;  // half the height of the rows where they do not, in units
 constexpr int kTextureSide = 512;
 
 }  // namespace
 
-CloudBank::CloudBank(const std::vector<Box>& sail, int from, int to, double unit_px, std::uint64_t key)
+CloudBank::CloudBank(const std::vector<Polygon>& outlines, int from, int to, double unit_px,
+                     std::uint64_t key)
     : unit_px_(unit_px),
       from_(from),
       texture_(fractal_texture(kTextureSide, kTextureSide, {90, 60, 5}, key)) {
+  std::vector<Box> sail;
+  for (const Polygon& outline : outlines) sail.push_back(bounds(outline));
+  entry_row_ = std::ranges::min_element(outlines[from], {}, &Point::x)->y;
+  exit_row_ = std::ranges::max_element(outlines[to], {}, &Point::x)->y;
   const Box& first = sail[from];
   const Box& last = sail[to];
   // Fast enough that the sail's own motion neither delays its hiding nor its return.
@@ -57,15 +64,21 @@ float CloudBank::texture(int frame, double x, double y) const noexcept {
 float CloudBank::cover(int frame, double x, double y) const noexcept {
   const double core_left = left(frame);
   const double soft = kSoft * unit_px_;
-  const double aside = std::min(x - core_left, core_left + width_px_ - x);
-  // Above and below the core the cloud billows outwards, and is the rounder the further out. Beside the core
-  // it has no lobes: they would hide the sail too early.
+  const double from_left = x - core_left;
+  const double from_right = core_left + width_px_ - x;
   const double out = std::max({0.0, top_ - y, y - bottom_});
-  if (aside < -soft - kLobes * unit_px_ || out > (kRagged + kSoft) * unit_px_) return 0;
-  const double lobes = kLobes * unit_px_ * texture(frame, x, y) * std::min(1.0, out / (24 * unit_px_));
-  const double sides = smooth_step(1 + (aside + lobes - 0.9 * out) / soft);
-  const double ends =
-      out > 0 ? smooth_step(1 + (kRagged * unit_px_ * texture(frame, x, y) - out) / soft) : 1.0;
+  const double reach = kLobes * unit_px_;
+  if (std::min(from_left, from_right) < -soft - reach || out > (kRagged + kSoft) * unit_px_) return 0;
+  // The flanks billow outwards, but not on the row where the sail's tip is the last of it to vanish or the first to
+  // come out: that would hide it too long.
+  const double grain = texture(frame, x, y);
+  const auto lobe = [&](double row) {
+    const double away = std::max(0.0, std::abs(y - row) - kTipBand * unit_px_);
+    return reach * grain * std::min(1.0, away / (20 * unit_px_));
+  };
+  const double inside = std::min(from_left + lobe(entry_row_), from_right + lobe(exit_row_));
+  const double sides = smooth_step(1 + (inside - 0.9 * out) / soft);
+  const double ends = out > 0 ? smooth_step(1 + (kRagged * unit_px_ * grain - out) / soft) : 1.0;
   return static_cast<float>(sides * ends);
 }
 

@@ -4,7 +4,7 @@
 #include <optional>
 #include <vector>
 
-#include <mnemon/geometry/box.hpp>
+#include <mnemon/geometry/polygon.hpp>
 #include <mnemon/image/image.hpp>
 
 namespace mnemon {
@@ -13,11 +13,11 @@ namespace mnemon {
 /// and on no others: its core is opaque and reaches exactly as far as that needs.
 class CloudBank {
  public:
-  /// \param sail    The box of the sail on every frame.
+  /// \param sail    The outline of the sail on every frame.
   /// \param from, to  The first and the last frame on which all of the sail is hidden.
   /// \param unit_px  How many pixels one of a picture 360 high takes here.
   /// \param key  Shapes the cloud.
-  CloudBank(const std::vector<Box>& sail, int from, int to, double unit_px, std::uint64_t key);
+  CloudBank(const std::vector<Polygon>& sail, int from, int to, double unit_px, std::uint64_t key);
 
   /// How opaque the bank is at a place, in [0, 1]; 1 only within the core.
   [[nodiscard]] float cover(int frame, double x, double y) const noexcept;
@@ -35,6 +35,8 @@ class CloudBank {
   double width_px_;
   double top_;
   double bottom_;
+  double entry_row_;  // of the sail's left tip as it vanishes
+  double exit_row_;   // of its right tip as it comes out
   int from_;
   Image<float> texture_;
 };

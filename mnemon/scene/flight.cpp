@@ -2,11 +2,11 @@
 #include <mnemon/scene/flight.hpp>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <mnemon/base/random.hpp>
 #include <mnemon/scene/fractal.hpp>
-#include <mnemon/scene/kite.hpp>
 
 namespace mnemon {
 namespace {
@@ -34,6 +34,12 @@ FlightKey steered(const std::vector<FlightKey>& keys, double at) {
           curve(a.size, b.size, c.size, d.size, t)};
 }
 
+// Smooth wind from -1 to 1 that changes about `rate_hz` times a second.
+double wind(double t, double rate_hz, int what, std::uint64_t key) {
+  const std::uint64_t own = mix_bits(key + static_cast<std::uint64_t>(what));
+  return 0.7 * smooth_noise(rate_hz * t + 100, own) + 0.3 * smooth_noise(2.7 * rate_hz * t + 300, own + 1);
+}
+
 // A value pulled to a goal by a spring and held back by drag.
 struct Spring {
   double at = 0;
@@ -51,24 +57,30 @@ class Flight {
     steer(0);
     x_.at = goal_.x;
     y_.at = goal_.y;
-    for (int i = 0; i <= kTailLinks; ++i) tail_.push_back({x_.at, y_.at + size_px_ + i * link_px()});
-    before_ = tail_;
     for (double t = -kSettleS; t < 0; t += kStepS) step(t);
   }
 
-  // The wind and the spring move the kite; `t` in seconds, 0 at the first frame.
+  // The wind and the spring move the target; `t` in seconds, 0 at the first frame.
   void step(double t) {
     steer(t);
     const double push = 900 * unit_px_ * params_.gust;
-    x_.step(goal_.x, push * wind(t, 1.1, 1), 14, 5);
-    y_.step(goal_.y, 0.6 * push * wind(t, 1.3, 2), 14, 5);
+    x_.step(goal_.x, push * wind(t, 1.1, 1, key_), 14, 5);
+    y_.step(goal_.y, 0.6 * push * wind(t, 1.3, 2, key_), 14, 5);
     const double lean = 0.09 * x_.speed / unit_px_;
-    roll_.step(lean, 2600 * params_.gust * wind(t, 1.7, 3), 60, 7);
-    pitch_ = 1 - 0.18 * params_.gust * (1 + wind(t, 0.9, 4));
-    swing_tail(t);
+    roll_.step(lean, 2600 * params_.gust * wind(t, 1.7, 3, key_), 60, 7);
+    pitch_ = 1 - 0.18 * params_.gust * (1 + wind(t, 0.9, 4, key_));
+    time_s_ = t;
   }
 
-  [[nodiscard]] KitePose pose() const { return {{x_.at, y_.at}, size_px_, roll_.at, pitch_, tail_}; }
+  [[nodiscard]] Pose pose() const {
+    Pose pose;
+    pose.at = {x_.at, y_.at};
+    pose.size_px = size_px_;
+    pose.roll_deg = roll_.at;
+    pose.pitch = pitch_;
+    pose.time_s = time_s_;
+    return pose;
+  }
 
  private:
   void steer(double t) {
@@ -76,40 +88,6 @@ class Flight {
     const FlightKey now = steered(keys_, std::max(0.0, t) / length_s);
     goal_ = {now.x * params_.width, now.y * params_.height};
     size_px_ = now.size * params_.size_px * unit_px_;
-  }
-
-  [[nodiscard]] double wind(double t, double rate_hz, int what) const {
-    const std::uint64_t key = mix_bits(key_ + what);
-    return 0.7 * smooth_noise(rate_hz * t + 100, key) + 0.3 * smooth_noise(2.7 * rate_hz * t + 300, key + 1);
-  }
-
-  [[nodiscard]] double link_px() const { return 1.3 * size_px_ / kTailLinks; }
-
-  // Verlet steps with the links' lengths put right afterwards (Jakobsen 2001).
-  void swing_tail(double t) {
-    for (int i = 1; i <= kTailLinks; ++i) {
-      const Point now = tail_[i];
-      const double flutter = wind(t - 0.05 * i, 2.2, 5) * 520 * (0.3 + params_.gust);
-      const Point pull{(-160 + flutter) * unit_px_, 420 * unit_px_};
-      tail_[i].x += 0.985 * (now.x - before_[i].x) + kStepS * kStepS * pull.x;
-      tail_[i].y += 0.985 * (now.y - before_[i].y) + kStepS * kStepS * pull.y;
-      before_[i] = now;
-    }
-    tail_[0] = lower_tip(pose());
-    for (int round = 0; round < 6; ++round)
-      for (int i = 1; i <= kTailLinks; ++i) shorten_link(i);
-  }
-
-  void shorten_link(int i) {
-    Point& a = tail_[i - 1];
-    Point& b = tail_[i];
-    const double length = std::max(1e-6, std::hypot(b.x - a.x, b.y - a.y));
-    const double off = (length - link_px()) / length;
-    const double share_a = i == 1 ? 0.0 : 0.5;  // the first point hangs on the sail
-    a.x += share_a * off * (b.x - a.x);
-    a.y += share_a * off * (b.y - a.y);
-    b.x -= (1 - share_a) * off * (b.x - a.x);
-    b.y -= (1 - share_a) * off * (b.y - a.y);
   }
 
   const SceneParams& params_;
@@ -122,21 +100,142 @@ class Flight {
   Spring y_;
   Spring roll_;
   double pitch_ = 1;
-  std::vector<Point> tail_;
+  double time_s_ = 0;
+};
+
+// A tail of links that hangs from a moving point.
+class Tail {
+ public:
+  Tail(const SceneParams& params, std::uint64_t key)
+      : key_(key), gust_(params.gust), unit_px_(params.height / 360.0) {}
+
+  void start(Point tied, double size_px) {
+    link_px_ = 1.3 * size_px / kTailLinks;
+    for (int i = 0; i <= kTailLinks; ++i) points_.push_back({tied.x, tied.y + i * link_px_});
+    before_ = points_;
+  }
+
+  // Verlet steps with the links' lengths put right afterwards (Jakobsen 2001).
+  void step(double t, Point tied, double size_px) {
+    link_px_ = 1.3 * size_px / kTailLinks;
+    for (int i = 1; i <= kTailLinks; ++i) {
+      const Point now = points_[i];
+      const double flutter = wind(t - 0.05 * i, 2.2, 5, key_) * 520 * (0.3 + gust_);
+      const Point pull{(-160 + flutter) * unit_px_, 420 * unit_px_};
+      points_[i].x += 0.985 * (now.x - before_[i].x) + kStepS * kStepS * pull.x;
+      points_[i].y += 0.985 * (now.y - before_[i].y) + kStepS * kStepS * pull.y;
+      before_[i] = now;
+    }
+    points_[0] = tied;
+    for (int round = 0; round < 6; ++round)
+      for (int i = 1; i <= kTailLinks; ++i) shorten_link(i);
+    // Where the sail darts away, the rounds do not suffice; no link gets longer than it is.
+    for (int i = 1; i <= kTailLinks; ++i) {
+      const Point& a = points_[i - 1];
+      Point& b = points_[i];
+      const double length = std::hypot(b.x - a.x, b.y - a.y);
+      if (length > link_px_)
+        b = {a.x + (b.x - a.x) * link_px_ / length, a.y + (b.y - a.y) * link_px_ / length};
+    }
+  }
+
+  [[nodiscard]] const std::vector<Point>& points() const { return points_; }
+
+ private:
+  void shorten_link(int i) {
+    Point& a = points_[i - 1];
+    Point& b = points_[i];
+    const double length = std::max(1e-6, std::hypot(b.x - a.x, b.y - a.y));
+    const double off = (length - link_px_) / length;
+    const double share_a = i == 1 ? 0.0 : 0.5;  // the first point hangs on the sail
+    a.x += share_a * off * (b.x - a.x);
+    a.y += share_a * off * (b.y - a.y);
+    b.x -= (1 - share_a) * off * (b.x - a.x);
+    b.y -= (1 - share_a) * off * (b.y - a.y);
+  }
+
+  std::uint64_t key_;
+  double gust_;
+  double unit_px_;
+  double link_px_ = 0;
+  std::vector<Point> points_;
   std::vector<Point> before_;
 };
 
 }  // namespace
 
-std::vector<KitePose> fly(const SceneParams& params, const std::vector<FlightKey>& keys, std::uint64_t key) {
+double focal_px(int height) noexcept { return 1.7 * height; }
+
+std::vector<Pose> fly(const SceneParams& params, const std::vector<FlightKey>& keys, std::uint64_t key) {
   Flight flight(params, keys, key);
-  std::vector<KitePose> poses;
+  std::vector<Pose> poses;
   double t = 0;
   for (int frame = 0; frame < params.frames; ++frame) {
     for (; t < frame / params.rate_hz; t += kStepS) flight.step(t);
     poses.push_back(flight.pose());
+    poses.back().time_s = frame / params.rate_hz;
   }
   return poses;
+}
+
+std::vector<Pose> tow(const SceneParams& params, std::uint64_t key) {
+  constexpr double kLevelMm = -2200;  // above the camera's axis
+  constexpr std::array<Point, 4> kCornersMm{{{-4200, 11000}, {-9500, 24000}, {6500, 24000}, {3600, 11000}}};
+  // x across and y into depth; the sides towards the camera run with the line of sight, so that the balloon keeps its
+  // bearing while it shrinks.
+  std::array<double, 5> along{};
+  for (int i = 0; i < 4; ++i) {
+    const Point& a = kCornersMm[i];
+    const Point& b = kCornersMm[(i + 1) % 4];
+    along[i + 1] = along[i] + std::hypot(b.x - a.x, b.y - a.y);
+  }
+  const double focal = focal_px(params.height);
+  const double factor = params.size_px / 62;
+  std::vector<Pose> poses;
+  for (int frame = 0; frame < params.frames; ++frame) {
+    const double t = frame / params.rate_hz;
+    const double gone = along[4] * frame / params.frames;
+    int side = 0;
+    while (side < 3 && along[side + 1] <= gone) ++side;
+    const double share = (gone - along[side]) / (along[side + 1] - along[side]);
+    const Point& a = kCornersMm[side];
+    const Point& b = kCornersMm[(side + 1) % 4];
+    const double sway = 600 * params.gust;
+    const double x = a.x + share * (b.x - a.x) + sway * wind(t, 0.7, 1, key);
+    const double y = kLevelMm + 0.6 * sway * wind(t, 0.9, 2, key);
+    const double z = a.y + share * (b.y - a.y) + sway * wind(t, 0.5, 3, key);
+    Pose pose;
+    pose.at = {params.width / 2.0 + focal * x / z, params.height / 2.0 + focal * y / z};
+    pose.size_px = factor * focal * kBalloonDiameterMm / z;
+    pose.roll_deg = 12 * params.gust * wind(t, 1.1, 4, key);
+    pose.time_s = t;
+    poses.push_back(pose);
+  }
+  return poses;
+}
+
+void hang_tails(const SceneParams& params, Point tied, std::uint64_t key, std::vector<Pose>& poses) {
+  Tail tail(params, key);
+  const auto tie = [&](const Pose& pose) {
+    Pose rest = pose;
+    rest.view = {};
+    return Placing(rest)(tied);
+  };
+  tail.start(tie(poses[0]), poses[0].size_px);
+  for (double t = -kSettleS; t < 0; t += kStepS) tail.step(t, tie(poses[0]), poses[0].size_px);
+  double t = 0;
+  for (std::size_t frame = 0; frame < poses.size(); ++frame) {
+    const Pose& before = poses[frame == 0 ? 0 : frame - 1];
+    const double end = static_cast<double>(frame) / params.rate_hz;
+    const Point from = tie(before);
+    const Point to = tie(poses[frame]);
+    for (; t < end; t += kStepS) {
+      const double share = 1 - (end - t) * params.rate_hz;
+      const Point now{from.x + share * (to.x - from.x), from.y + share * (to.y - from.y)};
+      tail.step(t, now, poses[frame].size_px);
+    }
+    poses[frame].tail = tail.points();
+  }
 }
 
 }  // namespace mnemon

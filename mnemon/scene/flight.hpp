@@ -3,24 +3,28 @@
 #include <cstdint>
 #include <vector>
 
-#include <mnemon/geometry/box.hpp>
+#include <mnemon/scene/pose.hpp>
 #include <mnemon/scene/scene_spec.hpp>
 
 namespace mnemon {
 
-/// How the kite hangs in the air on one frame.
-struct KitePose {
-  Point at;                 ///< Where the spars cross, px.
-  double size_px = 0;       ///< Length of the spine.
-  double roll_deg = 0;      ///< Clockwise.
-  double pitch = 1;         ///< Foreshortening along the spine, in (0, 1].
-  std::vector<Point> tail;  ///< From the sail's lower tip, px.
-};
+/// Flies a target: a mass on a spring to the place it is steered to, pushed about by smooth gusts, with a roll that
+/// swings after its sideways pull.
+/// \returns  One pose a frame, without tails.
+[[nodiscard]] std::vector<Pose> fly(const SceneParams& params, const std::vector<FlightKey>& keys,
+                                    std::uint64_t key);
 
-/// Flies the kite: a mass on a spring to the place it is steered to, pushed about by smooth gusts, with a
-/// roll that swings after its sideways pull, and a tail of joined links that hangs, trails and flutters.
-/// \returns  One pose a frame.
-[[nodiscard]] std::vector<KitePose> fly(const SceneParams& params, const std::vector<FlightKey>& keys,
-                                        std::uint64_t key);
+/// What a scene's camera and balloon measure.
+inline constexpr double kBalloonDiameterMm = 1200;
+/// Focal length in pixels of a picture that is `height` px high.
+[[nodiscard]] double focal_px(int height) noexcept;
+
+/// Tows a balloon at constant speed along a rectangle that lies level, two of its sides towards the camera; gusts
+/// push it a little off.
+[[nodiscard]] std::vector<Pose> tow(const SceneParams& params, std::uint64_t key);
+
+/// Hangs a tail of joined links on every pose, which hangs, trails and flutters.
+/// \param tied  Where it is tied on, in own units.
+void hang_tails(const SceneParams& params, Point tied, std::uint64_t key, std::vector<Pose>& poses);
 
 }  // namespace mnemon

@@ -6,6 +6,7 @@
 #include <memory>
 #include <vector>
 
+#include <mnemon/geometry/polygon.hpp>
 #include <mnemon/image/image.hpp>
 #include <mnemon/scene/scene_spec.hpp>
 #include <mnemon/sequence/sequence.hpp>
@@ -17,8 +18,8 @@ namespace mnemon {
 class Scene {
  public:
   /// \param spec    What flies where.
-  /// \param set  Parameters that override those of the spec.
-  /// \param random  Draws the landscape, the colours and the wind.
+  /// \param set     Parameters that override those of the spec.
+  /// \param random  Draws the landscape, the colours, the wind and all else that is left to chance.
   /// \throws CallError  naming the parameter that does not exist or is out of range.
   Scene(const SceneSpec& spec, const ParamSet& set, std::uint64_t random);
   Scene(Scene&&) noexcept;
@@ -26,15 +27,18 @@ class Scene {
 
   [[nodiscard]] const SceneParams& params() const noexcept;
 
-  /// Truth of every frame. The box is the smallest around the sail's outline, wherever it lies; `visible` is
-  /// the share of the sail's area that is in the picture and not hidden; the kite is present where that is
-  /// not 0.
+  /// Truth of every frame, at the middle of its exposure. The box is the smallest around the target's outline,
+  /// wherever it lies; `visible` is the share of the outline's area that is in the picture, lit and not hidden; the
+  /// target is present where that is not 0.
   [[nodiscard]] const Truth& truth() const noexcept;
+
+  /// The target's outline at the middle of a frame's exposure, px, hidden or not.
+  [[nodiscard]] const Polygon& outline(int frame) const noexcept;
 
   /// An RGB picture of the frame.
   [[nodiscard]] Image<Byte> render(int frame) const;
 
-  /// 255 where at least half of a pixel shows the sail, 0 elsewhere; one channel.
+  /// 255 where at least half of a pixel shows the target, 0 elsewhere; one channel.
   [[nodiscard]] Image<Byte> mask(int frame) const;
 
   /// Everything of the sequence but its pictures; file names are those that render_sequence uses.

@@ -2,6 +2,7 @@
 #include <mnemon/sequence/truth.hpp>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -29,6 +30,7 @@ Truth parse_truth(std::string_view text, const std::filesystem::path& file) {
   const CsvTable table(text, file);
   const BoxColumns columns(table);
   const auto visible = table.column("visible");
+  const std::array places{table.column("x_mm"), table.column("y_mm"), table.column("z_mm")};
   Truth truth;
   for (const int row : rows_by_frame(table, columns.frame)) {
     TruthRow read;
@@ -36,6 +38,9 @@ Truth parse_truth(std::string_view text, const std::filesystem::path& file) {
     read.box = columns.box(table, row);
     if (!table.is_empty(row, columns.present)) read.present = table.flag(row, *columns.present);
     if (!table.is_empty(row, visible)) read.visible = table.number(row, *visible);
+    if (std::ranges::none_of(places, [&](const auto& column) { return table.is_empty(row, column); }))
+      read.position = {table.number(row, *places[0]), table.number(row, *places[1]),
+                       table.number(row, *places[2])};
     const bool proper = is_proper(read.box.box) && std::isfinite(read.box.angle_deg);
     if (!read.present) read.box = {};
     if (!read.present || proper) truth.rows.push_back(read);
@@ -44,10 +49,19 @@ Truth parse_truth(std::string_view text, const std::filesystem::path& file) {
 }
 
 std::string truth_text(const Truth& truth) {
-  std::string text = "frame,x,y,w,h,angle,present,visible\n";
+  const bool has_positions =
+      std::ranges::any_of(truth.rows, [](const TruthRow& row) { return row.position.has_value(); });
+  std::string text = "frame,x,y,w,h,angle,present,visible";
+  text += has_positions ? ",x_mm,y_mm,z_mm\n" : "\n";
   for (const TruthRow& row : truth.rows) {
     const std::string numbers = row.present ? box_text(row.box) : ",,,,";
-    text += fmt::format("{},{},{},{}\n", row.frame, numbers, row.present ? 1 : 0, number_text(row.visible));
+    text += fmt::format("{},{},{},{}", row.frame, numbers, row.present ? 1 : 0, number_text(row.visible));
+    if (row.position)
+      text += fmt::format(",{},{},{}", number_text(row.position->x), number_text(row.position->y),
+                          number_text(row.position->z));
+    else if (has_positions)
+      text += ",,,";
+    text += '\n';
   }
   return text;
 }

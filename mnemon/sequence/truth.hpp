@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -9,12 +10,21 @@
 
 namespace mnemon {
 
+/// A place as the camera sees it, mm: x to the right, y down, z away along its axis.
+struct PositionMm {
+  double x = 0;
+  double y = 0;
+  double z = 0;
+  bool operator==(const PositionMm&) const = default;
+};
+
 /// The right answer for one frame.
 struct TruthRow {
   int frame = 0;
   OrientedBox box;  ///< Meaningless where the target is not present.
   bool present = true;
-  double visible = 1;  ///< Share of the target that can be seen, in [0, 1].
+  double visible = 1;                       ///< Share of the target that can be seen, in [0, 1].
+  std::optional<PositionMm> position = {};  ///< Of the target's middle, where it is known.
   bool operator==(const TruthRow&) const = default;
 };
 
@@ -28,7 +38,7 @@ struct Truth {
   [[nodiscard]] const TruthRow* first_present() const noexcept;
 };
 
-/// Reads `truth.csv`: columns frame, x, y, w, h and optionally angle, present, visible. A row that calls the
+/// Reads `truth.csv`: columns frame, x, y, w, h and optionally angle, present, visible, and x_mm, y_mm, z_mm together. A row that calls the
 /// target present without a proper, finite box is no truth and left out.
 /// \throws DataError  naming file, line and column.
 [[nodiscard]] Truth read_truth(const std::filesystem::path& file);

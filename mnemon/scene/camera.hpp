@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cstdint>
+
+#include <mnemon/image/image.hpp>
+#include <mnemon/scene/pose.hpp>
+#include <mnemon/scene/scene_spec.hpp>
+
+namespace mnemon {
+
+/// A camera that a hand holds, more or less still.
+class Camera {
+ public:
+  Camera(const SceneParams& params, std::uint64_t key);
+
+  /// Whether it moves at all.
+  [[nodiscard]] bool is_moving() const noexcept { return motion_ > 0; }
+
+  /// How far beyond the picture the world must reach, px.
+  [[nodiscard]] int margin() const noexcept;
+
+  /// From the picture to what a camera at rest would have taken there.
+  [[nodiscard]] Affine to_rest(double time_s) const noexcept;
+
+ private:
+  double motion_;
+  int width_;
+  int height_;
+  std::uint64_t key_;
+};
+
+/// Samples an RGB picture: each place of `out` shows the place of `in` that the map takes it to, between its pixels
+/// bilinearly, its edge repeated.
+void warp_rgb_into(ImageView<const float> in, const Affine& map, ImageView<float> out) noexcept;
+
+/// One place of a picture of one channel, in the same way.
+[[nodiscard]] float sampled(ImageView<const float> in, Point at) noexcept;
+
+}  // namespace mnemon

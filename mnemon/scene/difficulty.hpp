@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cstdint>
+#include <vector>
+
+#include <mnemon/scene/pose.hpp>
+#include <mnemon/scene/scene_spec.hpp>
+
+namespace mnemon {
+
+/// Changes a flight by the difficulties that lie in how the target moves and looks: scale, small, rotation, aspect,
+/// deformation, fast and out_of_view. The first pose stays where it is.
+void make_harder(const SceneParams& params, std::uint64_t key, std::vector<Pose>& poses);
+
+/// The ways of others like the target, one pose a frame each, none where `lookalike` is 0. They start away from the
+/// target and cross it again and again, the closer the higher the level.
+[[nodiscard]] std::vector<std::vector<Pose>> lookalike_poses(const SceneParams& params, std::uint64_t key,
+                                                             const std::vector<Pose>& target);
+
+/// Frames, both included.
+struct FrameSpan {
+  int from = 0;
+  int to = 0;
+};
+
+/// When banks of cloud are to hide the target: by `hidden_frames` and by `occlusion`.
+[[nodiscard]] std::vector<FrameSpan> hidden_spans(const SceneParams& params);
+
+}  // namespace mnemon
