@@ -5,7 +5,7 @@
 BUILD := build/release
 CONFIGURE ?=
 
-.PHONY: demo test bench style screenshots
+.PHONY: demo test bench fuzz style screenshots
 demo:
 	@tools/install_packages demo
 	@cmake --preset release -DMNEMON_TESTS=OFF -DMNEMON_EXAMPLES=OFF $(CONFIGURE)
@@ -23,6 +23,14 @@ bench:
 	@cmake --preset release -DMNEMON_BENCH=ON $(CONFIGURE)
 	@cmake --build --preset release
 	@$(BUILD)/bench/mnemon_bench
+
+# Each reader of data from outside is fed damaged data for SECONDS.
+SECONDS ?= 300
+fuzz:
+	@tools/install_packages fuzz
+	@cmake --preset fuzz
+	@cmake --build --preset fuzz
+	@tools/fuzz_all build/fuzz/fuzz $(SECONDS)
 
 style:
 	@tools/install_packages test

@@ -88,7 +88,7 @@ class Follower {
         line_("following " + input_.sequence.name) {
     const std::string& trace = options.files.trace;
     prints_rows_ = input_.is_stream || trace == "-";
-    if (!trace.empty() && trace != "-") file_ = std::make_unique<TraceFile>(trace);
+    if (!trace.empty() && trace != "-") file_ = std::make_unique<TraceFile>(trace, input_.is_stream);
     if (prints_rows_ && !options.json) print_now(std::string(trace_header()));
   }
 

@@ -30,18 +30,21 @@ std::unique_ptr<NewFolder> new_folder(const char* option, const std::string& nam
 
 }  // namespace
 
-TraceFile::TraceFile(std::string file)
-    : target_(std::move(file)), file_(target_), out_(file_.path(), std::ios::binary) {
+TraceFile::TraceFile(std::string file, bool is_of_stream)
+    : target_(std::move(file)),
+      file_(target_),
+      out_(file_.path(), std::ios::binary),
+      is_of_stream_(is_of_stream) {
   out_ << trace_header();
   if (!out_) throw DataError({target_}, "cannot be written");
 }
 
 TraceFile::~TraceFile() {
-  if (finished_ || rows_ == 0) return;
+  if (finished_ || rows_ == 0 || !is_of_stream_) return;
   out_.close();
   std::error_code ignored;
   fs::rename(file_.path(), target_ + ".partial", ignored);
-  fmt::print(stderr, "{} rows are kept in {}.partial\n", rows_, target_);
+  fmt::print(stderr, "mnemon: {} rows are kept in {}.partial\n", rows_, target_);
 }
 
 void TraceFile::put(const TraceRow& row) {

@@ -25,11 +25,12 @@ struct FollowFiles {
   std::vector<std::string> beside;  ///< Traces to draw beside the tracker's.
 };
 
-/// Writes a trace as its rows come. The file is there once `finish` has returned; where the work ends early, what
-/// there is of it stays under the name with `.partial` behind it.
+/// Writes a trace as its rows come. The file is there once `finish` has returned. Where the work ends early nothing
+/// is left behind, but of a stream, which cannot be followed again: what there is stays under the name with
+/// `.partial` behind it.
 class TraceFile {
  public:
-  explicit TraceFile(std::string file);
+  TraceFile(std::string file, bool is_of_stream);
   ~TraceFile();
   TraceFile(const TraceFile&) = delete;
   TraceFile& operator=(const TraceFile&) = delete;
@@ -41,6 +42,7 @@ class TraceFile {
   std::string target_;
   NewFile file_;
   std::ofstream out_;
+  bool is_of_stream_;
   int rows_ = 0;
   bool finished_ = false;
 };

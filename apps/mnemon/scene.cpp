@@ -54,8 +54,8 @@ void run(const Options& options) {
                     {"frames", scenes[i].params().frames},
                     {"absent_frames", absent}});
     if (!options.json)
-      fmt::print("{}: {} frames, the target absent on {} of them\n", folder.string(), scenes[i].params().frames,
-                 absent);
+      fmt::print("{}: {} frames, the target absent on {} of them\n", folder.string(),
+                 scenes[i].params().frames, absent);
   }
   if (options.json) fmt::print("{}\n", rows.dump(2));
 }

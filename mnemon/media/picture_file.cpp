@@ -17,13 +17,16 @@ namespace {
 
 // Larger pictures than this are taken for a broken header, before memory is asked for.
 constexpr int kMostPixelsASide = 32768;
+constexpr long kMostPixels = 1L << 27;
 
 using Turbo = std::unique_ptr<void, decltype(&tjDestroy)>;
 
 void check_size(long width, long height, const std::string& name) {
-  if (width < 1 || height < 1 || width > kMostPixelsASide || height > kMostPixelsASide)
-    throw DataError({name}, fmt::format("says it is {} x {} pixels; 1 to {} a side can be read", width,
-                                        height, kMostPixelsASide));
+  if (width < 1 || height < 1 || width > kMostPixelsASide || height > kMostPixelsASide ||
+      width * height > kMostPixels)
+    throw DataError({name},
+                    fmt::format("says it is {} x {} pixels; 1 to {} a side and {} million in all can be read",
+                                width, height, kMostPixelsASide, kMostPixels / 1000000));
 }
 
 Image<Byte> parse_png(std::string_view bytes, const std::string& name) {

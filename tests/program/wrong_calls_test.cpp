@@ -152,12 +152,53 @@ TEST_F(WrongCall, PlacesThatAreTaken) {
 }
 
 TEST_F(WrongCall, PlacesThatAreNoFolders) {
-  expect(2, {"follow", "in", "--tracker", "corr-plain", "--overlay", "seen.mp4"},
-         {"seen.mp4", "name a folder"});
+  expect(2, {"follow", "in", "--tracker", "corr-plain", "--overlay", "seen.webm"},
+         {"--overlay seen.webm", "folder", ".mp4"});
+  expect(2, {"follow", "in", "--tracker", "corr-plain", "--overlay", "seen.png"},
+         {"--overlay seen.png", "folder", ".mp4"});
+  expect(2, {"follow", "in", "--tracker", "corr-plain", "--stages", "inner.mp4"},
+         {"--stages inner.mp4", "folder"});
+  expect(2, {"follow", "in", "--tracker", "corr-plain", "--masks", "masks.avi"},
+         {"--masks masks.avi", "folder"});
 }
 
 TEST_F(WrongCall, PlacesThatCannotBeWritten) {
   expect(1, {"follow", "in", "--tracker", "corr-plain", "--trace", "in/truth.csv/out.csv"}, {"truth.csv"});
+}
+
+TEST_F(WrongCall, InputsThatAreNotThere) {
+  const auto follow = [&](int status, const char* input, std::initializer_list<const char*> parts) {
+    expect(status, {"follow", input, "--tracker", "corr-plain", "--box", "5,5,20,20"}, parts);
+  };
+  follow(2, "camera:", {"camera:", "/dev/video0"});
+  follow(1, "camera:/dev/none", {"camera:/dev/none", "cannot be opened as a camera"});
+  follow(2, "camera:sim:none", {"none", "no such sequence"});
+  follow(2, "in/truth.csv", {"in/truth.csv", "is no sequence", "video file"});
+  follow(1, "-", {"standard input", "YUV4MPEG2"});  // the tests' own standard input holds nothing
+}
+
+TEST_F(WrongCall, RegionsThatAreNone) {
+  expect_follow(2, {"--box", "3:1,2,3"}, {"--box 3:1,2,3", "25:101.5,80,40,36"});
+  expect_follow(2, {"--box", "x:1,2,3,4"}, {"--box x:1,2,3,4"});
+  expect_follow(2, {"--box", "1:5,5,20,20", "--from", "1"}, {"--box 1:5,5,20,20", "--from 1"});
+  expect(2, {"follow", "-", "--tracker", "corr-plain", "--wait"}, {"standard input", "--box FRAME:X,Y,W,H"});
+  expect(2, {"follow", "in", "--tracker", "corr-plain", "--beside", "in/truth.csv"},
+         {"--beside", "--overlay"});
+}
+
+TEST_F(WrongCall, ListsOfBoxesThatAreNone) {
+  const auto import = [&](int status, std::vector<std::string> more,
+                          std::initializer_list<const char*> parts) {
+    std::vector<std::string> call{"import", "in/frames", "--to", "out"};
+    call.insert(call.end(), more.begin(), more.end());
+    expect(status, call, parts);
+  };
+  import(1, {"--boxes", "in/none.txt"}, {"in/none.txt", "no such file"});
+  import(1, {"--boxes", "in/sequence.toml"}, {"sequence.toml:1"});
+  import(2, {"--boxes", "in/truth.csv", "--columns", "x,y,w"}, {"x,y,w make no box"});
+  import(2, {"--boxes", "in/truth.csv", "--absent", "never"}, {"--absent", "never"});
+  import(2, {"--boxes", "in/truth.csv", "--rate", "0"}, {"--rate"});
+  import(2, {"--boxes", "in/truth.csv", "--tag", "blurr"}, {"'blurr'", "did you mean 'blur'"});
 }
 
 }  // namespace mnemon::test
