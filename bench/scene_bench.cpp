@@ -18,7 +18,7 @@ void render_frame(benchmark::State& state) {
   std::vector<float> from(640 * 360 * 3);
   std::vector<float> to(from.size());
   int frame = 0;
-  const auto render = [&] { benchmark::DoNotOptimize(scene.render(frame = (frame + 1) % 150)(0, 0)); };
+  const auto render = [&] { benchmark::DoNotOptimize(scene.render(frame = (frame + 1) % scene.params().frames)(0, 0)); };
   const auto copy = [&] {
     std::memcpy(to.data(), from.data(), sizeof(float) * from.size());
     benchmark::DoNotOptimize(to[0]);
@@ -27,7 +27,7 @@ void render_frame(benchmark::State& state) {
   state.SetLabel(spec.name);
   state.SetItemsProcessed(state.iterations());
 }
-BENCHMARK(render_frame)->DenseRange(0, 2)->UseManualTime()->Unit(benchmark::kMillisecond);
+BENCHMARK(render_frame)->DenseRange(0, 14)->UseManualTime()->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace mnemon::bench

@@ -17,6 +17,32 @@ namespace {
 constexpr int kWrongCall = 2;
 constexpr const char* kStatusLine = "Exit status: 0 done, 1 the work failed, 2 the call was wrong.\n";
 
+constexpr std::size_t kHelpWidth = 78;
+
+// Lines broken between words: the package breaks none.
+std::string wrapped(const std::string& help) {
+  std::string text;
+  std::size_t line = 0;
+  for (std::size_t begin = 0; begin < help.size();) {
+    const std::size_t end = std::min(help.find_first_of(" \n", begin), help.size());
+    if (line > 0 && line + 1 + end - begin > kHelpWidth) {
+      text += '\n';
+      line = 0;
+    } else if (line > 0) {
+      text += ' ';
+      ++line;
+    }
+    text.append(help, begin, end - begin);
+    line += end - begin;
+    if (end < help.size() && help[end] == '\n') {
+      text += '\n';
+      line = 0;
+    }
+    begin = end + 1;
+  }
+  return text;
+}
+
 CLI::Option* with(CLI::Option* option, const char* form, Need need) {
   if (*form != '\0') option->type_name(form);
   return option->required(need == Need::required);
@@ -37,38 +63,38 @@ struct CommandLine::Program {
 };
 
 void Verb::text(const char* name, const char* form, std::string& target, const std::string& help, Need need) {
-  with(parts_.app->add_option(name, target, help), form, need);
+  with(parts_.app->add_option(name, target, wrapped(help)), form, need);
 }
 
 void Verb::texts(const char* name, const char* form, std::vector<std::string>& target,
                  const std::string& help) {
-  CLI::Option* option = with(parts_.app->add_option(name, target, help), form, Need::optional);
+  CLI::Option* option = with(parts_.app->add_option(name, target, wrapped(help)), form, Need::optional);
   if (*name == '-') option->take_all()->allow_extra_args(false);
 }
 
 void Verb::word(const char* name, const std::vector<std::string>& words, std::string& target,
                 const std::string& help) {
-  with(parts_.app->add_option(name, target, help), "NAME", Need::optional)
+  with(parts_.app->add_option(name, target, wrapped(help)), "NAME", Need::optional)
       ->check(CLI::IsMember(words).description(""));
 }
 
 void Verb::whole(const char* name, int low, int& target, const std::string& help) {
   const CLI::Range range(low, std::numeric_limits<int>::max(), "whole number from " + std::to_string(low));
-  with(parts_.app->add_option(name, target, help), "N", Need::optional)
+  with(parts_.app->add_option(name, target, wrapped(help)), "N", Need::optional)
       ->check(CLI::Validator(range).description(""));
 }
 
 void Verb::real(const char* name, double& target, const std::string& help) {
-  with(parts_.app->add_option(name, target, help), "NUMBER", Need::optional)
+  with(parts_.app->add_option(name, target, wrapped(help)), "NUMBER", Need::optional)
       ->check(CLI::Validator(CLI::PositiveNumber).description(""));
 }
 
 void Verb::random_number(const char* name, std::uint64_t& target, const std::string& help) {
-  with(parts_.app->add_option(name, target, help), "N", Need::optional);
+  with(parts_.app->add_option(name, target, wrapped(help)), "N", Need::optional);
 }
 
 void Verb::flag(const char* name, bool& target, const std::string& help) {
-  parts_.app->add_flag(name, target, help);
+  parts_.app->add_flag(name, target, wrapped(help));
 }
 
 void Verb::on_call(std::function<void()> work) { parts_.app->callback(std::move(work)); }
@@ -84,7 +110,7 @@ CommandLine::CommandLine(const char* program, const char* purpose, const char* v
 CommandLine::~CommandLine() = default;
 
 Verb CommandLine::add(const char* name, const char* purpose, const char* example) {
-  CLI::App* verb = program_->app.add_subcommand(name, purpose);
+  CLI::App* verb = program_->app.add_subcommand(name, wrapped(purpose));
   verb->footer(fmt::format("Example: {}\n{}", example, kStatusLine));
   program_->names.emplace_back(name);
   program_->verbs.push_back(std::make_unique<Verb::Parts>(Verb::Parts{verb}));

@@ -207,16 +207,19 @@ WhereOnFrame place_of(const Options& options, const Sequence& sequence, const Fo
   };
 }
 
+// Before anything is opened.
+void check_wait(const Options& options, const FollowRange& range) {
+  if (!options.wait || range.box) return;
+  if (options.sequence == "-")
+    throw CallError(
+        "--wait reads the region from standard input, but the frames come there; "
+        "say where the target will be with --box FRAME:X,Y,W,H");
+}
+
 void check_place(const Options& options, const Input& input, const FollowRange& range) {
-  if (options.wait && !range.box) {
-    if (options.sequence == "-")
-      throw CallError(
-          "--wait reads the region from standard input, but the frames come there; "
-          "say where the target will be with --box FRAME:X,Y,W,H");
+  if (options.wait && !range.box)
     fmt::print(stderr, "waiting for a region: write x,y,w,h or FRAME:x,y,w,h, and end the line\n");
-    return;
-  }
-  if (input.is_stream && !range.box && !input.sequence.has_truth())
+  else if (input.is_stream && !range.box && !input.sequence.has_truth())
     throw CallError(
         fmt::format("{} brings no truth to start from; give --box, or --wait to say later where the "
                     "target is",
@@ -232,6 +235,7 @@ void run(const Options& options) {
   std::optional<Marked> marked;
   if (!options.box.empty()) marked = parse_marked(options.box, "--box");
   FollowRange range = range_of(options, marked);
+  check_wait(options, range);
   Input input = open_input(options.sequence);
   check_place(options, input, range);
   if (input.is_stream) {

@@ -26,8 +26,8 @@ struct Options {
 std::string knob_text() {
   std::string text = "change a knob on every scene, as name=value (repeatable):";
   for (const Field& field : schema_of<SceneParams>().fields)
-    text += fmt::format("\n{}: {} ({} unless the scene has its own)", field.name, allowed_text(field),
-                        to_text(field.standard));
+    text += fmt::format("\n{}: {} {}; {} unless the scene has its own.", field.name, field.help,
+                        allowed_text(field), to_text(field.standard));
   return text;
 }
 

@@ -90,6 +90,7 @@ void leave(const SceneParams& params, std::uint64_t key, std::vector<Pose>& pose
       pose.at.x += gone * (exit_x - pose.at.x);
     else
       pose.at = {entry_x + back * (home_x - entry_x), home_y};
+    pose.anew = i == from + away / 2;
   }
 }
 
@@ -103,7 +104,7 @@ void make_harder(const SceneParams& params, std::uint64_t key, std::vector<Pose>
 }
 
 std::vector<std::vector<Pose>> lookalike_poses(const SceneParams& params, std::uint64_t key,
-                                               const std::vector<Pose>& target) {
+                                               const std::vector<Pose>& middle) {
   if (params.lookalike <= 0) return {};
   const int count = 1 + static_cast<int>(std::lround(5 * params.lookalike));
   std::vector<std::vector<Pose>> others(count);
@@ -113,7 +114,7 @@ std::vector<std::vector<Pose>> lookalike_poses(const SceneParams& params, std::u
     const double side = i % 2 == 0 ? 1 : -1;
     const double lead = random.uniform(-0.04, 0.04);
     const double rise = random.uniform(0, 1);
-    for (const Pose& pose : target) {
+    for (const Pose& pose : middle) {
       const double swing = std::cos(kTurn * (pose.time_s / period_s + lead));
       const double bob = std::sin(kTurn * (0.7 * pose.time_s / period_s + rise));
       const double apart = 1.3 * (1 - params.lookalike) * pose.size_px;  // between the middles as they pass

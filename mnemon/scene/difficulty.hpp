@@ -12,10 +12,11 @@ namespace mnemon {
 /// deformation, fast and out_of_view. The first pose stays where it is.
 void make_harder(const SceneParams& params, std::uint64_t key, std::vector<Pose>& poses);
 
-/// The ways of others like the target, one pose a frame each, none where `lookalike` is 0. They start away from the
-/// target and cross it again and again, the closer the higher the level.
+/// The ways of others like the target, one pose a frame each, none where `lookalike` is 0. They start away from
+/// `middle` and cross it again and again, the closer the higher the level.
+/// \param middle  The target's own way, without what takes it out of their company: darting and leaving.
 [[nodiscard]] std::vector<std::vector<Pose>> lookalike_poses(const SceneParams& params, std::uint64_t key,
-                                                             const std::vector<Pose>& target);
+                                                             const std::vector<Pose>& middle);
 
 /// Frames, both included.
 struct FrameSpan {

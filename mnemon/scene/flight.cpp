@@ -139,6 +139,13 @@ class Tail {
     }
   }
 
+  // Starts again elsewhere as it hangs now.
+  void move_to(Point tied) {
+    const Point way{tied.x - points_[0].x, tied.y - points_[0].y};
+    for (auto* points : {&points_, &before_})
+      for (Point& p : *points) p = {p.x + way.x, p.y + way.y};
+  }
+
   [[nodiscard]] const std::vector<Point>& points() const { return points_; }
 
  private:
@@ -227,8 +234,9 @@ void hang_tails(const SceneParams& params, Point tied, std::uint64_t key, std::v
   for (std::size_t frame = 0; frame < poses.size(); ++frame) {
     const Pose& before = poses[frame == 0 ? 0 : frame - 1];
     const double end = static_cast<double>(frame) / params.rate_hz;
-    const Point from = tie(before);
     const Point to = tie(poses[frame]);
+    const Point from = poses[frame].anew ? to : tie(before);
+    if (poses[frame].anew) tail.move_to(to);
     for (; t < end; t += kStepS) {
       const double share = 1 - (end - t) * params.rate_hz;
       const Point now{from.x + share * (to.x - from.x), from.y + share * (to.y - from.y)};

@@ -43,6 +43,7 @@ Affine inverse(const Affine& map) noexcept {
 }
 
 Pose between(const Pose& a, const Pose& b, double share) {
+  if (b.anew) return share < 0.5 ? a : b;
   Pose pose = a;
   pose.at = {mix(a.at.x, b.at.x, share), mix(a.at.y, b.at.y, share)};
   pose.size_px = mix(a.size_px, b.size_px, share);

@@ -26,11 +26,12 @@ struct Pose {
   double flutter = 0;       ///< How far waves bend it, in sizes.
   double time_s = 0;        ///< Which moves the waves.
   double shine = 1;         ///< Share of its light that is on, in [0, 1].
+  bool anew = false;        ///< It has not come here from the pose before, but starts again, out of view.
   std::vector<Point> tail;  ///< From where it is tied on, px of a camera at rest.
   Affine view;              ///< From a camera at rest to the picture.
 };
 
-/// The pose between two: `share` of the way from a to b.
+/// The pose between two: `share` of the way from a to b; where b starts anew, the nearer of both.
 [[nodiscard]] Pose between(const Pose& a, const Pose& b, double share);
 
 /// From a target's own units, in which its height is 1 and y goes down, to the picture.

@@ -115,8 +115,13 @@ struct Scene::Parts {
   void fly_all() {
     poses = spec.target == TargetKind::balloon ? tow(params, mix_bits(key + 1))
                                                : fly(params, spec.keys, mix_bits(key + 1));
+    std::vector<Pose> middle = poses;
     make_harder(params, mix_bits(key + 8), poses);
-    others = lookalike_poses(params, mix_bits(key + 9), poses);
+    SceneParams calm = params;
+    calm.fast = 0;
+    calm.out_of_view = 0;
+    make_harder(calm, mix_bits(key + 8), middle);
+    others = lookalike_poses(params, mix_bits(key + 9), middle);
     if (spec.target == TargetKind::kite) {
       hang_tails(params, tail_place(spec.target), mix_bits(key + 1), poses);
       for (std::size_t i = 0; i < others.size(); ++i)
@@ -138,8 +143,8 @@ struct Scene::Parts {
       places.push_back(mapped(views.back(), pose.at));
     }
     for (int i = 0; i <= last; ++i) {
-      const int before = std::max(0, i - 1);
-      const int next = std::min(last, i + 1);
+      const int before = way[i].anew ? i : std::max(0, i - 1);
+      const int next = i < last && way[i + 1].anew ? i : std::min(last, i + 1);
       const double frames = std::max(1, next - before);
       const double delay = params.readout / params.height;  // frames a row
       const Point speed{(places[next].x - places[before].x) / frames,
@@ -243,8 +248,8 @@ struct Scene::Parts {
       return seen[frame].inside > 0 && poses[frame].shine > 0 &&
              seen[frame].shown < (1 - kHiddenShare) * poses[frame].shine * seen[frame].inside;
     });
-    const auto outside =
-        spans("out-of-view", [&](int frame) { return seen[frame].inside < (1 - kHiddenShare) * seen[frame].area; });
+    const auto outside = spans(
+        "out-of-view", [&](int frame) { return seen[frame].inside < (1 - kHiddenShare) * seen[frame].area; });
     all.insert(all.end(), outside.begin(), outside.end());
     return all;
   }

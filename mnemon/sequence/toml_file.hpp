@@ -6,10 +6,9 @@
 #include <string_view>
 #include <vector>
 
-#include <toml++/toml.h>
-
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/params.hpp>
+#include <mnemon/sequence/toml_package.hpp>
 
 namespace mnemon {
 

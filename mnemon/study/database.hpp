@@ -56,6 +56,9 @@ class Database {
   /// \throws DataError  where it is missing (to read), or no database.
   Database(std::filesystem::path file, Mode mode);
 
+  /// The file, for messages.
+  [[nodiscard]] const std::filesystem::path& file() const noexcept { return file_; }
+
   void run(std::string_view sql);
   [[nodiscard]] Statement prepare(std::string_view sql);
   [[nodiscard]] std::int64_t last_id() const;

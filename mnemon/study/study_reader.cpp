@@ -92,6 +92,13 @@ Places read_trackers(Database& database, Study& study) {
   return places;
 }
 
+int place_of(const Places& places, std::int64_t id, const Database& database) {
+  const auto at = places.find(id);
+  if (at == places.end())
+    throw DataError({database.file()}, "a run in it belongs to a tracker or sequence that it does not hold");
+  return at->second;
+}
+
 void read_runs(Database& database, const Places& trackers, const Places& sequences, Study& study) {
   Statement rows = database.prepare(
       "SELECT runs.id, tracker_id, sequence_id, protocol, timed, failure, version, code, compiler, "
@@ -99,8 +106,8 @@ void read_runs(Database& database, const Places& trackers, const Places& sequenc
       "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol) JOIN builds ON builds.id = build_id "
       "ORDER BY planned.rowid");
   while (rows.next()) {
-    StudyRun run{trackers.at(rows.whole(1)),
-                 sequences.at(rows.whole(2)),
+    StudyRun run{place_of(trackers, rows.whole(1), database),
+                 place_of(sequences, rows.whole(2), database),
                  rows.text(3),
                  rows.whole(4) != 0,
                  rows.text(5),

@@ -146,4 +146,19 @@ TEST(TomlTable, ChecksParametersAgainstTheirSchema) {
                      {"plan.toml:1", "number"});
 }
 
+TEST(TomlFile, AllowsLettersBeyondAsciiInQuotesAndCommentsOnly) {
+  const auto read = [](const std::string& text) { return TomlFile(text, "s.toml").root().text("title"); };
+  EXPECT_EQ(read("# gr\xc3\xbc\xc3\x9f\ntitle = \"b\xc3\xb6ig \\\" #\"\n"), "b\xc3\xb6ig \" #");
+  EXPECT_EQ(read("title = 'wind\xc3\xa9' # fin\xc3\xa9"), "wind\xc3\xa9");
+  EXPECT_EQ(read("title = \"\"\"\nb\xc3\xb6 \"ig\"\n\"\"\""), "b\xc3\xb6 \"ig\"\n");
+  EXPECT_EQ(read("\xef\xbb\xbftitle = \"mark\""), "mark");
+  test::expect_parts(test::message_of<DataError>([&] { (void)read("a = 1\nt\xc3\xa4tle = \"x\""); }),
+                     {"s.toml:2:2"});
+  // Letters of which the package's own tests know nothing.
+  for (const char* letter : {"\xc2\xa1", "\xce\xb1", "\xef\xae\x86", "\xef\xbb\xb7"})
+    test::expect_parts(
+        test::message_of<DataError>([&] { (void)read(std::string("title = 5\"m\"") + letter); }),
+        {"s.toml:1"});
+}
+
 }  // namespace mnemon
