@@ -18,7 +18,9 @@ void render_frame(benchmark::State& state) {
   std::vector<float> from(640 * 360 * 3);
   std::vector<float> to(from.size());
   int frame = 0;
-  const auto render = [&] { benchmark::DoNotOptimize(scene.render(frame = (frame + 1) % scene.params().frames)(0, 0)); };
+  const auto render = [&] {
+    benchmark::DoNotOptimize(scene.render(frame = (frame + 1) % scene.params().frames)(0, 0));
+  };
   const auto copy = [&] {
     std::memcpy(to.data(), from.data(), sizeof(float) * from.size());
     benchmark::DoNotOptimize(to[0]);

@@ -39,14 +39,15 @@ class Canvas {
   /// Outlines a box, with a dark rim so that it shows on any ground.
   void outline(const OrientedBox& oriented, Ink ink, Stroke stroke = Stroke::solid, double width_px = 2);
 
-  /// Outlines the pixels of a mask that are not 0, along their edges.
-  /// \param mask  One channel; its pixel (0, 0) lies on the picture's.
+  /// Outlines the pixels of a mask that are not 0, along their edges. It has one channel, and its pixel (0, 0) lies
+  /// on the picture's.
   void outline(ImageView<const Byte> mask, Ink ink, double width_px = 1.5);
 
   /// Draws the way through the points, from faint at the first to full at the last.
   void trail(std::span<const Point> points, Ink ink, double width_px = 2);
 
-  /// Writes text on a plate, dark for light ink and light for dark, whose top-left corner is at `at`, moved as far as needed to lie inside.
+  /// Writes text on a plate, dark for light ink and light for dark. Its top-left corner is at `at`, but moved as far as
+  /// needed to lie inside.
   void label(const std::string& text, Point at, Ink ink, double size_px = 14);
 
   /// Draws a thick frame along the picture's edge.

@@ -24,6 +24,7 @@ class Overlay {
   /// \param trail  How many earlier places each trail shows; 0 for none.
   explicit Overlay(int trail = 24) : trail_(trail) {}
 
+  /// \param frame    What is drawn on.
   /// \param answers  The first is the one that matters: a thick frame along the picture's edge says that it is lost.
   /// \param truth    Drawn white and dashed where it is there and present; may be null.
   /// \param mask     The target's true mask, outlined in white; may be empty.

@@ -21,9 +21,8 @@ class Backdrop {
   /// Strings bunting across the sky, the more the higher the level in (0, 1].
   void string_bunting(double level, const std::vector<Tint>& colours, std::uint64_t key);
 
-  /// Grows a thicket in front, the denser the higher the level in (0, 1].
-  /// \param clear   Where it must leave the view open, px of the picture.
-  /// \param radius  How far about that place.
+  /// Grows a thicket in front, the denser the higher the level in (0, 1]. Within `radius` px of the place `clear` of
+  /// the picture it leaves the view open.
   void grow_thicket(double level, Point clear, double radius, std::uint64_t key);
 
   [[nodiscard]] int rows() const noexcept { return base_.rows(); }  ///< With the margins.

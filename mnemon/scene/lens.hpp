@@ -13,8 +13,7 @@ class Lens {
  public:
   Lens(const SceneParams& params, std::uint64_t key);
 
-  /// Dulls what is far, towards the colour of the air.
-  /// \param depth  Share of the haze that lies before it, in [0, 1].
+  /// Dulls what is far, towards the colour of the air; `depth` is the share of the haze that lies before it, in [0, 1].
   void dull(float depth, ImageView<float> rgb) const noexcept;
 
   /// Streaks of rain of one frame.

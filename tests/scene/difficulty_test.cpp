@@ -178,8 +178,7 @@ TEST(SmallKnob, ShrinksTheTarget) {
               0.005);
   double smallest = 1e9;
   const Scene speck(demo_scene("speck"), {}, 1);
-  for (const TruthRow& row : speck.truth().rows)
-    smallest = std::min(smallest, row.box.box.h);
+  for (const TruthRow& row : speck.truth().rows) smallest = std::min(smallest, row.box.box.h);
   EXPECT_NEAR(smallest, 10, 2);
 }
 
