@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <vector>
+
+#include <mnemon/score/order.hpp>
+/// \file
+/// What can be said of scores over many sequences, and what cannot.
+namespace mnemon {
+
+/// From where to where.
+struct Interval {
+  double low = 0;
+  double high = 0;
+  bool operator==(const Interval&) const = default;
+};
+
+/// How an interval is drawn. It is stated in docs/scores.md.
+struct Bootstrap {
+  int resamples = 2000;
+  std::uint64_t key = 1;
+};
+
+/// The 95 % interval of the mean: percentiles of the means of resamples drawn with replacement. The same values in
+/// the same order give the same interval. Nothing for fewer than two values.
+/// Source: Efron 1979, bootstrap methods.
+[[nodiscard]] std::optional<Interval> mean_interval(std::span<const double> values, Bootstrap bootstrap = {});
+
+/// The two-sided signed-rank test of whether differences lie about 0.
+struct SignedRank {
+  int pairs = 0;        ///< Those whose difference is not 0.
+  double rank_sum = 0;  ///< Of the positive differences.
+  Figure p;             ///< Nothing without pairs.
+};
+
+/// Differences within 1e-9 of 0 are dropped, ties share their mean rank; exact up to 25 pairs, beyond that normal with
+/// correction for ties. \param differences  All finite.
+/// Source: Wilcoxon 1945, individual comparisons by ranking methods.
+[[nodiscard]] SignedRank signed_rank(std::span<const double> differences);
+
+/// Several p-values, each corrected for there being so many, in their order.
+/// Source: Holm 1979, a simple sequentially rejective multiple test procedure.
+[[nodiscard]] std::vector<double> corrected_for_number(std::span<const double> p_values);
+
+/// The ranks of values, from 1 for the largest; values within 1e-9 of each other share the mean of their ranks.
+[[nodiscard]] std::vector<double> ranks_from_largest(std::span<const double> values);
+
+/// How two trackers differ over the sequences that both have a value for.
+struct PairedDifference {
+  int sequences = 0;
+  Figure mean;                       ///< Of first less second.
+  std::optional<Interval> interval;  ///< 95 %, where there are at least two sequences.
+  SignedRank test;
+
+  /// Whether the interval leaves out 0; without one nothing is told apart.
+  [[nodiscard]] bool is_told_apart() const noexcept {
+    return interval && (interval->low > 0 || interval->high < 0);
+  }
+};
+
+/// \param first, second  One value a sequence, in the same order; nothing where there is none.
+[[nodiscard]] PairedDifference paired_difference(std::span<const Figure> first,
+                                                 std::span<const Figure> second, Bootstrap bootstrap = {});
+
+}  // namespace mnemon
