@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include <mnemon/report/comparison.hpp>
 #include <mnemon/report/table.hpp>
 
 #include "progress.hpp"
@@ -50,9 +51,11 @@ RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
 }
 
 void print_study(const Study& study, const RunSummary& summary) {
-  fmt::print("{}\n\n{}\n{}\n{} runs made, {} kept from before, {} failed. Times: one core of {}.\n",
-             study.title, table_text(run_table(study)), table_text(summary_table(study)), summary.made,
-             summary.kept, summary.failed, study.build.processor);
+  const std::string comparison = comparison_text(study);
+  fmt::print("{}\n\n{}\n{}\n{}{} runs made, {} kept from before, {} failed. Times: one core of {}.\n",
+             study.title, table_text(run_table(study)), table_text(summary_table(study)),
+             comparison.empty() ? "" : comparison + "\n", summary.made, summary.kept, summary.failed,
+             study.build.processor);
 }
 
 void add_bench(CommandLine& program) {

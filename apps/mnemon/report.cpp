@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <mnemon/report/comparison.hpp>
 #include <mnemon/report/page.hpp>
 #include <mnemon/report/table.hpp>
 
@@ -25,8 +26,9 @@ void run(const Options& options) {
     fmt::print("{}\n", json.dump(2));
     return;
   }
-  fmt::print("{}\nPage: {}\nFigures: {}\n", table_text(summary_table(study)), page.string(),
-             (page.parent_path() / "figures").string());
+  const std::string comparison = comparison_text(study);
+  fmt::print("{}\n{}{}Page: {}\nFigures: {}\n", table_text(summary_table(study)), comparison,
+             comparison.empty() ? "" : "\n", page.string(), (page.parent_path() / "figures").string());
 }
 
 }  // namespace

@@ -9,6 +9,7 @@
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/report/base64.hpp>
+#include <mnemon/report/comparison.hpp>
 #include <mnemon/report/figures.hpp>
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/strip.hpp>
@@ -121,6 +122,27 @@ data tracker_data(const Study& study, int place) {
   return out;
 }
 
+data comparison_data(const Study& study) {
+  data rows{data::type::list};
+  for (const Standing& standing : standings(study)) {
+    data row;
+    row.set("tracker", study.trackers[standing.tracker].label);
+    row.set("colour", tracker_colour(standing.tracker));
+    row.set("mean", standing.mean ? fmt::format("{:.3f}", *standing.mean) : "–");
+    row.set("interval", standing.interval
+                            ? fmt::format("{:.3f} to {:.3f}", standing.interval->low, standing.interval->high)
+                            : "–");
+    row.set("rank", standing.mean_rank ? fmt::format("{:.2f}", *standing.mean_rank) : "–");
+    rows << row;
+  }
+  data verdicts{data::type::list};
+  for (const Contest& contest : contests(study)) verdicts << data{"text", verdict(study, contest)};
+  data out;
+  out.set("rows", rows);
+  out.set("verdicts", verdicts);
+  return out;
+}
+
 data page_data(const Study& study) {
   data page;
   page.set("title", study.title);
@@ -131,6 +153,7 @@ data page_data(const Study& study) {
   for (const LineFigure& figure : study_figures(study)) charts.push_back(chart_json(figure));
   page.set("charts", script_safe(charts.dump()));
   page.set("summary", table_data(summary_table(study)));
+  if (study.trackers.size() > 1) page.set("comparison", comparison_data(study));
   page.set("runs", table_data(run_table(study)));
   if (study.missing_runs > 0) page.set("missing", std::to_string(study.missing_runs));
   data sequences{data::type::list};

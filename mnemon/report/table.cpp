@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include <mnemon/report/comparison.hpp>
+
 namespace mnemon {
 namespace {
 
@@ -86,6 +88,23 @@ Json mean_json(const Study& study, int tracker) {
     means[measure.key] = {{"mean", figure_json(value)}, {"sequences", mean.count}};
   }
   return means;
+}
+
+Json interval_json(const std::optional<Interval>& interval) {
+  return interval ? Json{interval->low, interval->high} : Json();
+}
+
+Json comparisons_json(const Study& study) {
+  Json json = Json::array();
+  for (const Contest& contest : contests(study))
+    json.push_back({{"better", study.trackers[contest.better].label},
+                    {"worse", study.trackers[contest.worse].label},
+                    {"sequences", contest.difference.sequences},
+                    {"difference", figure_json(contest.difference.mean)},
+                    {"interval", interval_json(contest.difference.interval)},
+                    {"p", figure_json(contest.p)},
+                    {"told_apart", contest.difference.is_told_apart()}});
+  return json;
 }
 
 }  // namespace
@@ -171,6 +190,7 @@ Json study_json(const Study& study) {
                                 {"name", study.trackers[i].name},
                                 {"params", Json::parse(study.trackers[i].params)},
                                 {"over_sequences", mean_json(study, i)}});
+  json["comparisons"] = comparisons_json(study);
   json["runs"] = Json::array();
   for (const StudyRun& run : study.runs)
     json["runs"].push_back({{"tracker", study.trackers[run.tracker].label},

@@ -8,6 +8,7 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/track/corr/plain.hpp>
+#include <mnemon/track/stay.hpp>
 
 namespace mnemon {
 
@@ -17,6 +18,8 @@ Catalogue Catalogue::standard() {
       "corr-plain", "corr", "Adaptive single-channel correlation filter of fixed size.",
       "Bolme, Beveridge, Draper and Lui: Visual object tracking using adaptive correlation filters. CVPR "
       "2010"));
+  catalogue.add(tracker_entry<Stay, StayParams>("stay", "floor",
+                                                "Its box never moves: the floor under every table.", "none"));
   return catalogue;
 }
 

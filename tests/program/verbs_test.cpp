@@ -61,13 +61,16 @@ TEST(Demo, ShowsWhatTheTrackerCanAndCannotDo) {
   // Its box keeps one size, so that on a kite that shrinks to a third it ends far too large.
   EXPECT_LT(score["climb"]["success_at_0.5"], 0.6);
   EXPECT_GT(score["climb"]["hit_rate_20"], 0.9);
+  ASSERT_EQ(study["comparisons"].size(), 1U);
+  EXPECT_EQ(study["comparisons"][0]["better"], "corr-plain");
+  EXPECT_TRUE(study["comparisons"][0]["told_apart"]);
 }
 
 TEST(Demo, DoesOnlyWhatIsMissingTheSecondTime) {
   const auto written = std::filesystem::last_write_time(kDemo / "kites/steady/frames/000000.png");
   const Outcome again = mnemon({"demo", "--to", kDemo.string()});
   EXPECT_EQ(again.status, 0) << again.err;
-  expect_parts(again.out, {"0 runs made, 15 kept", "Page: ", "index.html"});
+  expect_parts(again.out, {"0 runs made, 30 kept", "Page: ", "index.html"});
   EXPECT_EQ(again.err, "");  // progress is for terminals
   EXPECT_EQ(std::filesystem::last_write_time(kDemo / "kites/steady/frames/000000.png"), written);
 }
@@ -82,12 +85,12 @@ TEST(Demo, DoesNotTouchWhatItDidNotMake) {
 }
 
 TEST(Trackers, AreListedAndDescribed) {
-  expect_parts(mnemon({"trackers"}).out, {"corr-plain", "CVPR 2010"});
+  expect_parts(mnemon({"trackers"}).out, {"corr-plain", "CVPR 2010", "stay"});
   expect_parts(mnemon({"trackers", "corr-plain"}).out, {"padding", "= 2", "1 to 6 target sizes", "Lui"});
   const Json json = json_of(mnemon({"trackers", "corr-plain", "--json"}));
   EXPECT_EQ(json["parameters"][0]["name"], "padding");
   EXPECT_EQ(json["parameters"][0]["low"], 1.0);
-  EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 1U);
+  EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 2U);
 }
 
 TEST(Follow, WritesATraceThatScores) {
@@ -204,7 +207,7 @@ TEST(Export, WritesPlainText) {
   const TempFolder folder;
   const Outcome outcome = mnemon({"export", (kDemo / "study").string(), "--to", (folder / "text").string()});
   EXPECT_EQ(outcome.status, 0) << outcome.err;
-  expect_parts(outcome.out, {"15 traces"});
+  expect_parts(outcome.out, {"30 traces"});
   EXPECT_EQ(names_in(folder / "text"), (std::set<std::string>{"curves.csv", "scores.csv", "traces"}));
   EXPECT_EQ(read_trace(folder / "text/traces/corr-plain/climb.single.csv").rows.size(), 150U);
 }
