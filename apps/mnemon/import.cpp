@@ -52,8 +52,8 @@ std::vector<std::string> parts_of(const std::string& text) {
 BoxListForm form_of(const Options& options) {
   BoxListForm form;
   form.columns = parts_of(options.columns);
-  if (options.delimiter == "comma") form.delimiter = ',';
-  if (options.delimiter == "semicolon") form.delimiter = ';';
+  if (options.delimiter == "comma" || options.delimiter == ",") form.delimiter = ',';
+  if (options.delimiter == "semicolon" || options.delimiter == ";") form.delimiter = ';';
   if (options.delimiter == "tab") form.delimiter = '\t';
   if (options.delimiter == "blank") form.delimiter = ' ';
   form.one_based = options.one_based;
@@ -150,7 +150,7 @@ void add_import(CommandLine& program) {
       "x1,y1,x2,y2,x3,y3,x4,y4 (a polygon); also frame, present, visible and angle, and - for a column to "
       "leave "
       "out (default: as the header row says, or x,y,w,h)");
-  verb.word("--delimiter", {"auto", "comma", "semicolon", "tab", "blank"}, options->delimiter,
+  verb.word("--delimiter", {"auto", "comma", "semicolon", "tab", "blank", ",", ";"}, options->delimiter,
             "what parts the columns: auto, comma, semicolon, tab or blank (default: auto)");
   verb.flag("--one-based", options->one_based,
             "pixels count from 1, and so do frames where they have a column");

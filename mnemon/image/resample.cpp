@@ -88,6 +88,27 @@ void copy_stretch(const Byte* rgb, int cols, int first, int count, Byte* out) no
   for (int i = count - right; i < count; ++i) std::copy_n(rgb + 3 * (cols - 1), 3, out + 3 * i);
 }
 
+MNEMON_CLONES void add_weighted(const Byte* __restrict bytes, float weight, float* __restrict sum,
+                                int count) noexcept {
+  for (int i = 0; i < count; ++i) sum[i] += weight * static_cast<float>(bytes[i]);
+}
+
+// Blends the pixels of a line, its edge repeated, and rounds.
+void blend_pixels(const float* line, int cols, int channels, const LineTaps& taps, Byte* out) noexcept {
+  for (int c = 0; c < taps.outputs(); ++c) {
+    const int first = taps.origin() + taps.first()[c];
+    const bool inside = first >= 0 && first + taps.taps() <= cols;
+    for (int channel = 0; channel < channels; ++channel) {
+      float sum = 0.5f;
+      for (int k = 0; k < taps.taps(); ++k) {
+        const int source = inside ? first + k : std::clamp(first + k, 0, cols - 1);
+        sum += taps.weights(k)[c] * line[source * channels + channel];
+      }
+      out[c * channels + channel] = static_cast<Byte>(std::clamp(sum, 0.0f, 255.0f));
+    }
+  }
+}
+
 }  // namespace
 
 LineTaps::LineTaps(int outputs, double max_length)
@@ -164,19 +185,10 @@ Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols) {
   for (int r = 0; r < rows; ++r) {
     std::ranges::fill(line, 0.0f);
     for (int k = 0; k < down.taps(); ++k) {
-      const Byte* source = rgb.row(std::clamp(down.origin() + down.first()[r] + k, 0, rgb.rows - 1));
-      for (int i = 0; i < rgb.row_length(); ++i)
-        line[i] += down.weights(k)[r] * static_cast<float>(source[i]);
+      const int source = std::clamp(down.origin() + down.first()[r] + k, 0, rgb.rows - 1);
+      add_weighted(rgb.row(source), down.weights(k)[r], line.data(), rgb.row_length());
     }
-    for (int c = 0; c < cols; ++c)
-      for (int channel = 0; channel < rgb.channels; ++channel) {
-        float sum = 0.5f;
-        for (int k = 0; k < across.taps(); ++k) {
-          const int source = std::clamp(across.origin() + across.first()[c] + k, 0, rgb.cols - 1);
-          sum += across.weights(k)[c] * line[source * rgb.channels + channel];
-        }
-        out(r, c, channel) = static_cast<Byte>(std::clamp(sum, 0.0f, 255.0f));
-      }
+    blend_pixels(line.data(), rgb.cols, rgb.channels, across, out.view().row(r));
   }
   return out;
 }

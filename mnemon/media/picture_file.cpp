@@ -3,7 +3,9 @@
 
 #include <algorithm>
 #include <cctype>
+#include <csetjmp>
 #include <memory>
+#include <utility>
 
 #include <fmt/format.h>
 #include <png.h>
@@ -67,6 +69,50 @@ Image<Byte> parse_jpeg(std::string_view bytes, const std::string& name) {
   return picture;
 }
 
+// The package's low-level calls: its simple ones compress better what is drawn, but take twice as long over what a
+// camera sees and make a third more bytes of it. Runs still shrink masks to next to nothing.
+class PngWriter {
+ public:
+  PngWriter()
+      : png_(png_create_write_struct(PNG_LIBPNG_VER_STRING, nullptr, give_up, stay_silent)),
+        info_(png_create_info_struct(png_)) {}
+  PngWriter(const PngWriter&) = delete;
+  PngWriter& operator=(const PngWriter&) = delete;
+  ~PngWriter() { png_destroy_write_struct(&png_, &info_); }
+
+  [[nodiscard]] bool write(ImageView<const Byte> picture) {
+    bytes_.reserve(picture.size() / 2);
+    // NOLINTNEXTLINE(cert-err52-cpp): how the package reports errors; nothing here has a destructor to be missed.
+    if (setjmp(png_jmpbuf(png_)) != 0) return false;
+    png_set_write_fn(png_, &bytes_, append, nullptr);
+    png_set_compression_level(png_, 1);
+    png_set_compression_strategy(png_, kRuns);
+    png_set_filter(png_, PNG_FILTER_TYPE_BASE, PNG_FILTER_SUB);
+    png_set_IHDR(png_, info_, static_cast<png_uint_32>(picture.cols), static_cast<png_uint_32>(picture.rows),
+                 8, picture.channels == 1 ? PNG_COLOR_TYPE_GRAY : PNG_COLOR_TYPE_RGB, PNG_INTERLACE_NONE,
+                 PNG_COMPRESSION_TYPE_DEFAULT, PNG_FILTER_TYPE_DEFAULT);
+    png_write_info(png_, info_);
+    for (int r = 0; r < picture.rows; ++r) png_write_row(png_, picture.row(r));
+    png_write_end(png_, nullptr);
+    return true;
+  }
+
+  [[nodiscard]] std::string bytes() && { return std::move(bytes_); }
+
+ private:
+  static constexpr int kRuns = 3;  // Z_RLE of zlib
+
+  static void give_up(png_structp png, png_const_charp /*message*/) { png_longjmp(png, 1); }
+  static void stay_silent(png_structp /*png*/, png_const_charp /*message*/) {}
+  static void append(png_structp png, png_bytep data, std::size_t size) {
+    static_cast<std::string*>(png_get_io_ptr(png))->append(reinterpret_cast<const char*>(data), size);
+  }
+
+  png_structp png_;
+  png_infop info_;
+  std::string bytes_;
+};
+
 }  // namespace
 
 bool is_picture_name(const std::filesystem::path& file) {
@@ -99,20 +145,10 @@ void write_png(const std::filesystem::path& file, ImageView<const Byte> picture)
 }
 
 std::string png_bytes(ImageView<const Byte> picture) {
-  png_image header{};
-  header.version = PNG_IMAGE_VERSION;
-  header.width = static_cast<png_uint_32>(picture.cols);
-  header.height = static_cast<png_uint_32>(picture.rows);
-  header.format = picture.channels == 1 ? PNG_FORMAT_GRAY : PNG_FORMAT_RGB;
-  header.flags = PNG_IMAGE_FLAG_FAST;  // a third of the time for a twentieth more bytes
-  std::string bytes(PNG_IMAGE_PNG_SIZE_MAX(header), '\0');
-  png_alloc_size_t size = bytes.size();
-  const auto stride = static_cast<png_int_32>(picture.stride);
-  if (png_image_write_to_memory(&header, bytes.data(), &size, 0, picture.data, stride, nullptr) == 0)
-    throw Error(fmt::format("a picture of {} x {} cannot be made into a PNG: {}", picture.cols, picture.rows,
-                            header.message));
-  bytes.resize(size);
-  return bytes;
+  PngWriter writer;
+  if (!writer.write(picture))
+    throw Error(fmt::format("a picture of {} x {} cannot be made into a PNG", picture.cols, picture.rows));
+  return std::move(writer).bytes();
 }
 
 std::string jpeg_bytes(ImageView<const Byte> rgb, int quality) {

@@ -185,6 +185,20 @@ std::vector<Pose> fly(const SceneParams& params, const std::vector<FlightKey>& k
   return poses;
 }
 
+std::vector<FlightKey> other_path(const std::vector<FlightKey>& keys, std::uint64_t key) {
+  Random random(key);
+  const bool is_mirrored = random.bits() % 2 == 0;
+  const Point shift{random.uniform(-0.08, 0.08), random.uniform(-0.06, 0.06)};
+  std::vector<FlightKey> path = keys;
+  for (FlightKey& place : path) {
+    const double x = (is_mirrored ? 1 - place.x : place.x) + shift.x + random.uniform(-0.04, 0.04);
+    const double y = place.y + shift.y + random.uniform(-0.04, 0.04);
+    place.x = std::clamp(x, 0.14, 0.84);
+    place.y = std::clamp(y, 0.16, place.x > 0.52 ? 0.34 : 0.46);  // clear of the cliff, which is on the right
+  }
+  return path;
+}
+
 std::vector<Pose> tow(const SceneParams& params, std::uint64_t key) {
   constexpr double kLevelMm = -2200;  // above the camera's axis
   constexpr std::array<Point, 4> kCornersMm{{{-4200, 11000}, {-9500, 24000}, {6500, 24000}, {3600, 11000}}};

@@ -14,6 +14,9 @@ namespace mnemon {
 [[nodiscard]] std::vector<Pose> fly(const SceneParams& params, const std::vector<FlightKey>& keys,
                                     std::uint64_t key);
 
+/// Another path of the same kind: shifted, perhaps mirrored, and bent a little, so that the target stays in the sky.
+[[nodiscard]] std::vector<FlightKey> other_path(const std::vector<FlightKey>& keys, std::uint64_t key);
+
 /// What a scene's camera and balloon measure.
 inline constexpr double kBalloonDiameterMm = 1200;
 /// Focal length in pixels of a picture that is `height` px high.

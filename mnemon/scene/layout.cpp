@@ -41,6 +41,8 @@ Layout::Layout(const SceneSpec& scene_spec, const ParamSet& set, std::uint64_t r
       target(make_target(spec.target, mix_bits(key + 3))),
       other(make_target(spec.target, mix_bits(key + 3), 0.6 * (1 - params.lookalike))),
       backdrop(params.height, params.width, camera.margin(), mix_bits(key + 2)) {
+  // The first random number flies the paths of the scenario as they are written.
+  if (random != 1) spec.keys = other_path(spec.keys, mix_bits(key + 12));
   fly_all();
   furnish();
   for (const Pose& pose : poses) outlines.push_back(target->outline(pose));

@@ -84,6 +84,18 @@ TEST(Scene, GivesTheSameBitsInAnyOrderOnAnyNumberOfThreads) {
   EXPECT_EQ(again.truth().rows, scene.truth().rows);
 }
 
+TEST(Scene, FliesOtherPathsWithOtherRandomNumbers) {
+  double farthest = 0;
+  for (std::uint64_t random = 2; random <= 8; ++random) {
+    const Scene scene(demo_scene("steady"), {}, random);
+    const Point start = centre(box_of(scene, 0));
+    farthest =
+        std::max(farthest, std::abs(start.x - centre(box_of(Scene(demo_scene("steady"), {}, 1), 0)).x));
+    for (const TruthRow& row : scene.truth().rows) EXPECT_EQ(row.visible, 1) << random << " " << row.frame;
+  }
+  EXPECT_GT(farthest, 100);
+}
+
 TEST(Scene, LooksDifferentWithAnotherRandomNumber) {
   const Scene one(demo_scene("steady"), {}, 1);
   const Scene two(demo_scene("steady"), {}, 2);
