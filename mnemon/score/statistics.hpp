@@ -60,7 +60,7 @@ struct PairedDifference {
   }
 };
 
-/// \param first, second  One value a sequence, in the same order; nothing where there is none.
+/// The first less the second: each holds one value a sequence, in the same order; nothing where there is none.
 [[nodiscard]] PairedDifference paired_difference(std::span<const Figure> first,
                                                  std::span<const Figure> second, Bootstrap bootstrap = {});
 
