@@ -36,7 +36,8 @@ struct Slot {
 // What both kinds of reader share: a thread that reads, and how it ends.
 class Reader : public FrameSource {
  public:
-  explicit Reader(std::unique_ptr<FrameSource> source) : source_(std::move(source)) {}
+  explicit Reader(std::unique_ptr<FrameSource> source)
+      : source_(std::move(source)), total_(source_->total()), rate_hz_(source_->rate_hz()) {}
   ~Reader() override = default;
 
  protected:
@@ -80,10 +81,13 @@ class Reader : public FrameSource {
   // Runs on the thread, until the source ends or `stopping_`.
   virtual void read() = 0;
   bool do_skip() final { return next().has_value(); }
-  [[nodiscard]] std::optional<int> do_total() const final { return source_->total(); }
-  [[nodiscard]] std::optional<double> do_rate_hz() const final { return source_->rate_hz(); }
+  // Asked of the source before the thread has it.
+  [[nodiscard]] std::optional<int> do_total() const final { return total_; }
+  [[nodiscard]] std::optional<double> do_rate_hz() const final { return rate_hz_; }
 
   std::unique_ptr<FrameSource> source_;
+  std::optional<int> total_;
+  std::optional<double> rate_hz_;
   std::exception_ptr error_;
   std::thread thread_;
 };

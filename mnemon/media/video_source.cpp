@@ -94,6 +94,7 @@ struct Origin {
   const char* form = nullptr;  // null: told by the contents
   std::string name;
   const char* refusal = "cannot be read as a video, or is cut short";
+  bool is_camera = false;  // which sends a broken picture now and then: the next one will do
 };
 
 [[noreturn]] void refuse(const Origin& origin, const std::string& why) {
@@ -121,7 +122,8 @@ AvPtr<AVCodecContext> open_codec(const Origin& origin, const AVCodec* decoder, c
   AvPtr<AVCodecContext> codec(decoder != nullptr ? avcodec_alloc_context3(decoder) : nullptr);
   if (!codec) refuse(origin, "holds video of a form that the installed libraries do not decode");
   int code = avcodec_parameters_to_context(codec.get(), stream.codecpar);
-  codec->err_recognition = AV_EF_CRCCHECK | AV_EF_BITSTREAM | AV_EF_BUFFER | AV_EF_EXPLODE;
+  if (!origin.is_camera)
+    codec->err_recognition = AV_EF_CRCCHECK | AV_EF_BITSTREAM | AV_EF_BUFFER | AV_EF_EXPLODE;
   codec->thread_count = 1;
   codec->max_pixels = static_cast<std::int64_t>(kLongestSide) * kLongestSide / 4;
   codec->pkt_timebase = stream.time_base;
@@ -189,19 +191,24 @@ class VideoFrames final : public FrameSource {
         return false;
       }
       if (code == 0) {
-        if ((frame_->flags & AV_FRAME_FLAG_CORRUPT) != 0 || frame_->decode_error_flags != 0) {
+        if (is_broken()) {
+          if (origin_.is_camera) continue;
           damage_ = "its data are broken";
           report_damage();
         }
         take_time();
         return true;
       }
-      if (code != AVERROR(EAGAIN)) {
+      if (code != AVERROR(EAGAIN) && !origin_.is_camera) {
         damage_ = detail::av_error_text(code);
         report_damage();
       }
       feed();
     }
+  }
+
+  [[nodiscard]] bool is_broken() const {
+    return (frame_->flags & AV_FRAME_FLAG_CORRUPT) != 0 || frame_->decode_error_flags != 0;
   }
 
   // Gives the decoder one packet, or the end. Damage ends the stream: what the decoder holds is still good.
@@ -224,7 +231,7 @@ class VideoFrames final : public FrameSource {
     } else {
       end_of_packet_ = avio_tell(opened_.input->pb);
       const int sent = avcodec_send_packet(opened_.codec.get(), packet_.get());
-      if (sent >= 0) return;
+      if (sent >= 0 || origin_.is_camera) return;
       damage_ = detail::av_error_text(sent);
     }
     avcodec_send_packet(opened_.codec.get(), nullptr);
@@ -338,7 +345,7 @@ std::unique_ptr<FrameSource> open_standard_input() {
 
 std::unique_ptr<FrameSource> open_camera(const std::string& device) {
   return std::make_unique<VideoFrames>(
-      Origin{device, nullptr, "v4l2", "camera:" + device, "cannot be opened as a camera"});
+      Origin{device, nullptr, "v4l2", "camera:" + device, "cannot be opened as a camera", true});
 }
 
 }  // namespace mnemon
