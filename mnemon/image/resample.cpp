@@ -2,6 +2,7 @@
 #include <mnemon/image/resample.hpp>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstddef>
 #include <cstring>
@@ -94,18 +95,21 @@ MNEMON_CLONES void add_weighted(const Byte* __restrict bytes, float weight, floa
 }
 
 // Blends the pixels of a line, its edge repeated, and rounds.
-void blend_pixels(const float* line, int cols, int channels, const LineTaps& taps, Byte* out) noexcept {
+template <int kChannels>
+void blend_pixels(const float* line, int cols, const LineTaps& taps, Byte* out) noexcept {
+  const float* weights = taps.weights(0).data();
   for (int c = 0; c < taps.outputs(); ++c) {
     const int first = taps.origin() + taps.first()[c];
-    const bool inside = first >= 0 && first + taps.taps() <= cols;
-    for (int channel = 0; channel < channels; ++channel) {
-      float sum = 0.5f;
-      for (int k = 0; k < taps.taps(); ++k) {
-        const int source = inside ? first + k : std::clamp(first + k, 0, cols - 1);
-        sum += taps.weights(k)[c] * line[source * channels + channel];
-      }
-      out[c * channels + channel] = static_cast<Byte>(std::clamp(sum, 0.0f, 255.0f));
+    std::array<float, kChannels> sum;
+    sum.fill(0.5f);
+    for (int k = 0; k < taps.taps(); ++k) {
+      const float weight = weights[static_cast<std::ptrdiff_t>(k) * taps.outputs() + c];
+      const float* source =
+          line + static_cast<std::ptrdiff_t>(std::clamp(first + k, 0, cols - 1)) * kChannels;
+      for (int channel = 0; channel < kChannels; ++channel) sum[channel] += weight * source[channel];
     }
+    for (int channel = 0; channel < kChannels; ++channel)
+      out[c * kChannels + channel] = static_cast<Byte>(std::clamp(sum[channel], 0.0f, 255.0f));
   }
 }
 
@@ -188,7 +192,10 @@ Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols) {
       const int source = std::clamp(down.origin() + down.first()[r] + k, 0, rgb.rows - 1);
       add_weighted(rgb.row(source), down.weights(k)[r], line.data(), rgb.row_length());
     }
-    blend_pixels(line.data(), rgb.cols, rgb.channels, across, out.view().row(r));
+    if (rgb.channels == 3)
+      blend_pixels<3>(line.data(), rgb.cols, across, out.view().row(r));
+    else
+      blend_pixels<1>(line.data(), rgb.cols, across, out.view().row(r));
   }
   return out;
 }

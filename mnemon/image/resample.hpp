@@ -67,7 +67,7 @@ class GreyWindow {
   std::vector<float> turned_;  // the same, columns as rows
 };
 
-/// `rgb` at another size, averaged where that is smaller. For pictures to look at.
+/// `rgb` at another size, averaged where that is smaller, linearly interpolated where it is larger; 1 or 3 channels.
 [[nodiscard]] Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols);
 
 /// Maps output places to input places: x' = a x + b y + c, y' = d x + e y + f, all in pixels.
