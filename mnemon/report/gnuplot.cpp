@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <string>
+#include <vector>
 
 #include <fmt/format.h>
 #include <spawn.h>
@@ -46,10 +47,15 @@ std::string x_range(const LineFigure& figure) {
       low = std::min(low, x);
       high = std::max(high, x);
     }
-  // Ticks at round numbers: those left to gnuplot stand at powers of ten alone, of which a short axis has none.
+  // Ticks at round numbers: those left to gnuplot stand at powers of ten alone, of which a short axis has none. The
+  // longer the axis, the fewer a decade.
+  const double decades = std::log10(high / low);
+  const std::vector<double> parts = decades < 1.5   ? std::vector{1.0, 1.5, 2.0, 3.0, 5.0, 7.0}
+                                    : decades < 2.5 ? std::vector{1.0, 2.0, 5.0}
+                                                    : std::vector{1.0};
   std::string ticks;
   for (double decade = std::pow(10, std::floor(std::log10(low))); decade <= high; decade *= 10)
-    for (const double part : {1.0, 1.5, 2.0, 3.0, 5.0, 7.0})
+    for (const double part : parts)
       if (part * decade >= low && part * decade <= high)
         ticks += fmt::format("{}{:g}", ticks.empty() ? "" : ", ", part * decade);
   return fmt::format("set xrange [{}:{}]\nset xtics ({})\n", number_text(low), number_text(high), ticks);
