@@ -1,14 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <algorithm>
 #include <cmath>
 #include <csignal>
 #include <cstdio>
 #include <memory>
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
-#include <mnemon/base/number_text.hpp>
 #include <mnemon/media/read_ahead.hpp>
 #include <mnemon/score/run_score.hpp>
 #include <mnemon/sequence/input.hpp>
@@ -241,7 +238,7 @@ void run(const Options& options) {
   if (input.is_stream) {
     std::signal(SIGINT, end_by_user);
   } else {
-    if (!options.wait) range.from = start_of(input.sequence, range).frame;
+    if (!options.wait) range.from = start_of(input.sequence, range);
     skip_to(*input.frames, range.from.value_or(0), input.sequence.name);
     input.frames = read_ahead(std::move(input.frames), {.step = range.step});
   }

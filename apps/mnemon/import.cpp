@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include <mnemon/base/number_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/image/resample.hpp>
 #include <mnemon/media/canvas.hpp>
@@ -39,19 +40,10 @@ struct Options {
   bool json = false;
 };
 
-std::vector<std::string> parts_of(const std::string& text) {
-  std::vector<std::string> parts;
-  for (std::size_t begin = 0; begin <= text.size() && !text.empty();) {
-    const std::size_t end = std::min(text.find(',', begin), text.size());
-    parts.push_back(text.substr(begin, end - begin));
-    begin = end + 1;
-  }
-  return parts;
-}
-
 BoxListForm form_of(const Options& options) {
   BoxListForm form;
-  form.columns = parts_of(options.columns);
+  if (!options.columns.empty())
+    for (const std::string_view name : parts_of(options.columns, ',')) form.columns.emplace_back(name);
   if (options.delimiter == "comma" || options.delimiter == ",") form.delimiter = ',';
   if (options.delimiter == "semicolon" || options.delimiter == ";") form.delimiter = ';';
   if (options.delimiter == "tab") form.delimiter = '\t';
@@ -63,30 +55,27 @@ BoxListForm form_of(const Options& options) {
   return form;
 }
 
-StripPicture glance_at(const Frame& frame, const TruthRow* row) {
+StripPicture glance_at(const Frame& frame, const TruthRow& row) {
   Canvas canvas(frame.rgb);
-  if (row != nullptr && row->present) canvas.outline(row->box, kEstimateInk, Stroke::solid, 3);
+  if (row.present) canvas.outline(row.box, kEstimateInk, Stroke::solid, 3);
   const Image<Byte> drawn = canvas.picture();
-  const int width = std::min(kGlanceWidth, drawn.cols());
-  const int height = std::max(1, width * drawn.rows() / drawn.cols());
-  const char* note = row == nullptr ? ", no box" : row->present ? "" : ", absent";
-  return {frame.index, resized(drawn.view(), height, width), fmt::format("frame {}{}", frame.index, note)};
+  return {frame.index, resized_to_width(drawn.view(), std::min(kGlanceWidth, drawn.cols())),
+          fmt::format("frame {}{}", frame.index, row.present ? "" : ", absent")};
 }
 
-// The first, the middle and the last frame, to see at once whether the numbers were read as they were meant.
-std::vector<StripPicture> glance(const Sequence& sequence) {
+// The first, the middle and the last row on their frames, to see at once whether the numbers were read as they were
+// meant. Writes the picture. \returns  The frames' size.
+FrameSize write_glance(const Sequence& sequence, const fs::path& file) {
   const std::vector<TruthRow>& rows = sequence.truth.rows;
   const std::set<int> shown{rows.front().frame, rows[rows.size() / 2].frame, rows.back().frame};
   std::vector<StripPicture> pictures;
-  const auto frames = open_frames(sequence);
-  int passed = 0;
-  for (const int index : shown) {
-    for (; passed < index; ++passed) frames->skip();
-    const auto frame = frames->next();
-    ++passed;
-    pictures.push_back(glance_at(*frame, sequence.truth.find(index)));
-  }
-  return pictures;
+  FrameSize size;
+  visit_frames(*open_frames(sequence), std::vector<int>(shown.begin(), shown.end()), [&](const Frame& frame) {
+    pictures.push_back(glance_at(frame, *sequence.truth.find(frame.index)));
+    size = frame.size();
+  });
+  write_png(file, contact_sheet(pictures).view());
+  return size;
 }
 
 int boxes_outside(const Truth& truth, FrameSize size) {
@@ -96,9 +85,9 @@ int boxes_outside(const Truth& truth, FrameSize size) {
   }));
 }
 
-void print_result(const Options& options, const Sequence& sequence, int frames, int outside) {
-  const auto absent = std::ranges::count(sequence.truth.rows, false, &TruthRow::present);
-  const auto boxes = static_cast<long>(sequence.truth.rows.size()) - absent;
+void print_result(const Options& options, const Truth& truth, int frames, int outside) {
+  const auto absent = std::ranges::count(truth.rows, false, &TruthRow::present);
+  const auto boxes = static_cast<long>(truth.rows.size()) - absent;
   if (options.json) {
     const Json json = {{"folder", options.to},     {"frames", frames},
                        {"boxes", boxes},           {"absent_frames", absent},
@@ -118,20 +107,16 @@ void print_result(const Options& options, const Sequence& sequence, int frames, 
 void run(const Options& options) {
   const Truth truth = parse_box_list(read_file(options.boxes), options.boxes, form_of(options));
   NewFolder made(options.to);
-  Sequence sequence = describe_frames(options.frames, truth, made.path());
+  auto [sequence, frames] = describe_frames(options.frames, truth, made.path());
   const fs::path to = fs::path(options.to) / "";
   sequence.title = options.title.empty() ? to.parent_path().filename().string() : options.title;
   if (options.rate_hz > 0) sequence.rate_hz = options.rate_hz;
   sequence.tags = options.tags;
   for (const std::string& tag : sequence.tags) check_tag(tag);
   write_sequence(sequence, made.path());
-  const std::vector<StripPicture> pictures = glance(read_sequence(made.path()));
-  write_png(made.path() / kGlance, contact_sheet(pictures).view());
-  const auto first = open_frames(sequence)->next();
-  const int outside = boxes_outside(truth, first->size());
-  const int frames = count_frames(sequence);
+  const FrameSize size = write_glance(read_sequence(made.path()), made.path() / kGlance);
   made.finish();
-  print_result(options, sequence, frames, outside);
+  print_result(options, truth, frames, boxes_outside(truth, size));
 }
 
 }  // namespace
@@ -148,8 +133,7 @@ void add_import(CommandLine& program) {
       "--columns", "NAMES", options->columns,
       "what the columns hold: x,y,w,h (top-left corner), cx,cy,w,h (centre), x1,y1,x2,y2 (two corners) or "
       "x1,y1,x2,y2,x3,y3,x4,y4 (a polygon); also frame, present, visible and angle, and - for a column to "
-      "leave "
-      "out (default: as the header row says, or x,y,w,h)");
+      "leave out (default: as the header row says, or x,y,w,h)");
   verb.word("--delimiter", {"auto", "comma", "semicolon", "tab", "blank", ",", ";"}, options->delimiter,
             "what parts the columns: auto, comma, semicolon, tab or blank (default: auto)");
   verb.flag("--one-based", options->one_based,

@@ -17,12 +17,10 @@ namespace {
 
 std::vector<double> numbers_of(std::string_view text) {
   std::vector<double> numbers;
-  for (std::size_t begin = 0; begin <= text.size();) {
-    const std::size_t end = std::min(text.find(',', begin), text.size());
-    const auto number = parse_real(text.substr(begin, end - begin));
+  for (const std::string_view part : parts_of(text, ',')) {
+    const auto number = parse_real(part);
     if (!number) return {};
     numbers.push_back(*number);
-    begin = end + 1;
   }
   return numbers;
 }

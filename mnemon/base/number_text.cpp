@@ -36,4 +36,14 @@ std::string_view trimmed(std::string_view text) noexcept {
   return text.substr(first, text.find_last_not_of(kBlank) - first + 1);
 }
 
+std::vector<std::string_view> parts_of(std::string_view text, char delimiter) {
+  std::vector<std::string_view> parts;
+  for (std::size_t begin = 0; begin <= text.size();) {
+    const std::size_t end = std::min(text.find(delimiter, begin), text.size());
+    parts.push_back(text.substr(begin, end - begin));
+    begin = end + 1;
+  }
+  return parts;
+}
+
 }  // namespace mnemon

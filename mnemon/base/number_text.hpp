@@ -3,6 +3,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 /// \file
 /// Numbers as text, without regard to the locale.
 namespace mnemon {
@@ -16,6 +17,9 @@ namespace mnemon {
 
 /// The shortest text that reads back as exactly `value`.
 [[nodiscard]] std::string number_text(double value);
+
+/// What stands before, between and behind the delimiters; one part where there is none, an empty one for an empty text.
+[[nodiscard]] std::vector<std::string_view> parts_of(std::string_view text, char delimiter);
 
 /// `text` without blanks at either end.
 [[nodiscard]] std::string_view trimmed(std::string_view text) noexcept;

@@ -56,43 +56,34 @@ void write_file(const fs::path& file, std::string_view contents) {
   made.finish();
 }
 
-NewFile::NewFile(fs::path target) : target_(std::move(target)), passing_(passing_name(target_)) {
-  if (target_.has_parent_path()) make_folder(target_.parent_path());
-}
-
-NewFile::~NewFile() {
-  std::error_code ignored;
-  if (!finished_) fs::remove(passing_, ignored);
-}
-
-void NewFile::finish() {
-  move_into_place(passing_, target_);
-  finished_ = true;
-}
-
 void make_folder(const fs::path& folder) {
   std::error_code code;
   fs::create_directories(folder, code);
   if (code) throw DataError({folder}, "the folder cannot be made: " + code.message());
 }
 
-NewFolder::NewFolder(fs::path target) : target_(std::move(target)), passing_(passing_name(target_)) {
-  std::error_code code;
-  if (fs::exists(target_, code) && !(fs::is_directory(target_, code) && fs::is_empty(target_, code)))
-    throw CallError(fmt::format("{}: is already there and not empty; name a new folder", target_.string()));
-  make_folder(passing_);
-}
+InTheMaking::InTheMaking(fs::path target) : target_(std::move(target)), passing_(passing_name(target_)) {}
 
-NewFolder::~NewFolder() {
+InTheMaking::~InTheMaking() {
   std::error_code ignored;
   if (!finished_) fs::remove_all(passing_, ignored);
 }
 
-void NewFolder::finish() {
-  std::error_code ignored;
-  fs::remove(target_, ignored);  // only an empty folder can be there
-  move_into_place(passing_, target_);
+void InTheMaking::finish() {
+  move_into_place(passing_, target_);  // over a file, or over an empty folder
   finished_ = true;
+}
+
+NewFile::NewFile(fs::path target) : InTheMaking(std::move(target)) {
+  if (path().has_parent_path()) make_folder(path().parent_path());
+}
+
+NewFolder::NewFolder(fs::path target) : InTheMaking(std::move(target)) {
+  const fs::path& wanted = this->target();
+  std::error_code code;
+  if (fs::exists(wanted, code) && !(fs::is_directory(wanted, code) && fs::is_empty(wanted, code)))
+    throw CallError(fmt::format("{}: is already there and not empty; name a new folder", wanted.string()));
+  make_folder(path());
 }
 
 }  // namespace mnemon

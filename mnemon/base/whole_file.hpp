@@ -20,22 +20,23 @@ void write_file(const std::filesystem::path& file, std::string_view contents);
 /// \throws DataError  where that fails.
 void make_folder(const std::filesystem::path& folder);
 
-/// A file in the making: write to `path()`, then call `finish`, which replaces what was there. Without that it is
-/// removed again.
-class NewFile {
+/// Something that is made under a passing name and takes its own when it is done.
+class InTheMaking {
  public:
-  /// Makes the folders above it.
-  /// \throws DataError  where that fails.
-  explicit NewFile(std::filesystem::path target);
-  NewFile(const NewFile&) = delete;
-  NewFile& operator=(const NewFile&) = delete;
-  ~NewFile();
+  InTheMaking(const InTheMaking&) = delete;
+  InTheMaking& operator=(const InTheMaking&) = delete;
 
   [[nodiscard]] const std::filesystem::path& path() const noexcept { return passing_; }
 
-  /// Gives the file its name.
+  /// Gives it its name.
   /// \throws DataError  where that fails.
   void finish();
+
+ protected:
+  explicit InTheMaking(std::filesystem::path target);
+  ~InTheMaking();
+
+  [[nodiscard]] const std::filesystem::path& target() const noexcept { return target_; }
 
  private:
   std::filesystem::path target_;
@@ -43,25 +44,20 @@ class NewFile {
   bool finished_ = false;
 };
 
+/// A file in the making: write to `path()`, then call `finish`, which replaces what was there. Without that it is
+/// removed again.
+class NewFile : public InTheMaking {
+ public:
+  /// Makes the folders above it.
+  /// \throws DataError  where that fails.
+  explicit NewFile(std::filesystem::path target);
+};
+
 /// A folder in the making: fill `path()`, then call `finish`. Without that it is removed again.
-class NewFolder {
+class NewFolder : public InTheMaking {
  public:
   /// \throws CallError  if `target` is a file or a folder with anything in it.
   explicit NewFolder(std::filesystem::path target);
-  NewFolder(const NewFolder&) = delete;
-  NewFolder& operator=(const NewFolder&) = delete;
-  ~NewFolder();
-
-  [[nodiscard]] const std::filesystem::path& path() const noexcept { return passing_; }
-
-  /// Gives the folder its name.
-  /// \throws DataError  where that fails.
-  void finish();
-
- private:
-  std::filesystem::path target_;
-  std::filesystem::path passing_;
-  bool finished_ = false;
 };
 
 }  // namespace mnemon

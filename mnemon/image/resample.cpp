@@ -113,6 +113,38 @@ void blend_pixels(const float* line, int cols, const LineTaps& taps, Byte* out) 
   }
 }
 
+// Where a place lies between the middles of four pixels; beyond the edge, on it.
+struct Spot {
+  int left;
+  int top;
+  int right;
+  int bottom;
+  float across;
+  float down;
+};
+
+inline Spot spot_of(double at_x, double at_y, int rows, int cols) noexcept {
+  const double x = std::clamp(at_x - 0.5, 0.0, static_cast<double>(cols - 1));
+  const double y = std::clamp(at_y - 0.5, 0.0, static_cast<double>(rows - 1));
+  const int left = static_cast<int>(x);
+  const int top = static_cast<int>(y);
+  return {left,
+          top,
+          std::min(left + 1, cols - 1),
+          std::min(top + 1, rows - 1),
+          static_cast<float>(x - left),
+          static_cast<float>(y - top)};
+}
+
+inline float blend(const float* upper, const float* lower, const Spot& spot, int channels,
+                   int channel) noexcept {
+  const int left = spot.left * channels + channel;
+  const int right = spot.right * channels + channel;
+  const float a = upper[left] + spot.across * (upper[right] - upper[left]);
+  const float b = lower[left] + spot.across * (lower[right] - lower[left]);
+  return a + spot.down * (b - a);
+}
+
 }  // namespace
 
 LineTaps::LineTaps(int outputs, double max_length)
@@ -200,22 +232,27 @@ Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols) {
   return out;
 }
 
+Image<Byte> resized_to_width(ImageView<const Byte> rgb, int cols) {
+  return resized(rgb, std::max(1, static_cast<int>(std::lround(1.0 * rgb.rows * cols / rgb.cols))), cols);
+}
+
+float sampled(ImageView<const float> in, double x, double y) noexcept {
+  const Spot spot = spot_of(x, y, in.rows, in.cols);
+  return blend(in.row(spot.top), in.row(spot.bottom), spot, 1, 0);
+}
+
 void warp_into(ImageView<const float> in, const Affine& map, ImageView<float> out) noexcept {
-  const auto clamped = [](double v, int size) { return std::clamp(v, 0.0, static_cast<double>(size - 1)); };
-  for (int r = 0; r < out.rows; ++r)
+  for (int r = 0; r < out.rows; ++r) {
+    float* to = out.row(r);
     for (int c = 0; c < out.cols; ++c) {
-      const double x = clamped(map.a * (c + 0.5) + map.b * (r + 0.5) + map.c - 0.5, in.cols);
-      const double y = clamped(map.d * (c + 0.5) + map.e * (r + 0.5) + map.f - 0.5, in.rows);
-      const int left = static_cast<int>(x);
-      const int top = static_cast<int>(y);
-      const int right = std::min(left + 1, in.cols - 1);
-      const int bottom = std::min(top + 1, in.rows - 1);
-      const float across = static_cast<float>(x - left);
-      const float down = static_cast<float>(y - top);
-      const float upper = in(top, left) + across * (in(top, right) - in(top, left));
-      const float lower = in(bottom, left) + across * (in(bottom, right) - in(bottom, left));
-      out(r, c) = upper + down * (lower - upper);
+      const Spot spot = spot_of(map.a * (c + 0.5) + map.b * (r + 0.5) + map.c,
+                                map.d * (c + 0.5) + map.e * (r + 0.5) + map.f, in.rows, in.cols);
+      const float* upper = in.row(spot.top);
+      const float* lower = in.row(spot.bottom);
+      for (int channel = 0; channel < in.channels; ++channel)
+        to[c * in.channels + channel] = blend(upper, lower, spot, in.channels, channel);
     }
+  }
 }
 
 }  // namespace mnemon

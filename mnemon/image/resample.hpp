@@ -70,14 +70,20 @@ class GreyWindow {
 /// `rgb` at another size, averaged where that is smaller, linearly interpolated where it is larger; 1 or 3 channels.
 [[nodiscard]] Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols);
 
+/// The same at another width, its shape kept to the nearest whole row.
+[[nodiscard]] Image<Byte> resized_to_width(ImageView<const Byte> rgb, int cols);
+
 /// Maps output places to input places: x' = a x + b y + c, y' = d x + e y + f, all in pixels.
 struct Affine {
   double a = 1, b = 0, c = 0;
   double d = 0, e = 1, f = 0;
 };
 
+/// One place of a picture of one channel, between its pixels by bilinear interpolation.
+[[nodiscard]] float sampled(ImageView<const float> in, double x, double y) noexcept;
+
 /// Fills `out` with `in` at the mapped places, between its pixels by bilinear interpolation.
-/// \param in, out  One channel; `in` at least one pixel; they do not overlap.
+/// \param in, out  As many channels; `in` at least one pixel; they do not overlap.
 /// \param map      From a place in `out` to the place in `in` that it shows.
 void warp_into(ImageView<const float> in, const Affine& map, ImageView<float> out) noexcept;
 

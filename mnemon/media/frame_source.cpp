@@ -92,6 +92,18 @@ std::vector<fs::path> files_of(const fs::path& folder) {
 
 }  // namespace
 
+void visit_frames(FrameSource& frames, std::span<const int> numbers,
+                  const std::function<void(const Frame&)>& use) {
+  int at = 0;
+  for (const int number : numbers) {
+    while (at < number && frames.skip()) ++at;
+    const auto frame = at == number ? frames.next() : std::nullopt;
+    if (!frame) throw CallError(fmt::format("there are {} frames, so no frame {}", at, number));
+    ++at;
+    use(*frame);
+  }
+}
+
 std::vector<fs::path> pictures_in(const fs::path& folder) {
   std::vector<fs::path> files = files_of(folder);
   std::erase_if(files, [](const fs::path& file) {

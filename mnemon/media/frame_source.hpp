@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <filesystem>
+#include <functional>
 #include <memory>
 #include <optional>
+#include <span>
 #include <vector>
 
 #include <mnemon/image/frame.hpp>
@@ -36,6 +38,12 @@ class FrameSource {
   virtual std::optional<int> do_total() const = 0;
   virtual std::optional<double> do_rate_hz() const { return std::nullopt; }
 };
+
+/// Calls `use` with the frames of these numbers, passing over those between. The frames are taken from the first on.
+/// \param numbers  Rising.
+/// \throws CallError  where there are fewer frames.
+void visit_frames(FrameSource& frames, std::span<const int> numbers,
+                  const std::function<void(const Frame&)>& use);
 
 /// The pictures of a folder, in natural order (2 before 10).
 /// \throws DataError  where there are none.

@@ -23,11 +23,15 @@ struct AvFreer {
 template <class T>
 using AvPtr = std::unique_ptr<T, AvFreer>;
 
+/// To be called before anything else of the package: keeps it from printing, and makes its devices known.
+void use_av();
+
+/// What the package last complained of on this thread. Some containers that end too early are told apart from those
+/// that end well by nothing else.
+[[nodiscard]] std::string& av_complaint();
+
 /// What the package calls an error.
-[[nodiscard]] inline std::string av_error_text(int code) {
-  char text[AV_ERROR_MAX_STRING_SIZE] = {};
-  return av_make_error_string(text, sizeof text, code);
-}
+[[nodiscard]] std::string av_error_text(int code);
 
 /// Same pixels on every processor, and colour at full resolution.
 inline constexpr int kScaling = SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT | SWS_BITEXACT;

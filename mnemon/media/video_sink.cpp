@@ -60,7 +60,7 @@ struct VideoSink::Parts {
 
   Parts(std::filesystem::path path, double rate_hz)
       : target(std::move(path)), file(target), container(container_of(target)), rate(av_d2q(rate_hz, 65000)) {
-    av_log_set_level(AV_LOG_QUIET);  // what is wrong is said in our own messages
+    detail::use_av();
     check(avformat_alloc_output_context2(&output, nullptr, container->name, nullptr));
     output->flags |= AVFMT_FLAG_BITEXACT;
   }

@@ -4,16 +4,12 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstdarg>
-#include <cstdio>
 #include <cstring>
-#include <mutex>
 #include <utility>
 
 #include <fmt/format.h>
 
 extern "C" {
-#include <libavdevice/avdevice.h>
 #include <libavutil/display.h>
 }
 
@@ -29,27 +25,6 @@ constexpr int kLongestSide = 16384;
 // A listing of other files, a text shown as a terminal would, or a single picture is no video.
 constexpr std::array<std::string_view, 8> kNoVideo{"tty",  "concat", "concatf", "hls",
                                                    "dash", "image2", "lavfi",   "ffmetadata"};
-
-// What the package last complained of on this thread. Some containers that end too early are told apart from those
-// that end well by nothing else.
-thread_local std::string complaint;
-
-void note_complaint(void* /*who*/, int level, const char* format, va_list values) {
-  if (level > AV_LOG_ERROR) return;
-  std::array<char, 256> text{};
-  static_cast<void>(std::vsnprintf(text.data(), text.size(), format, values));
-  complaint = text.data();
-  while (!complaint.empty() && complaint.back() == '\n') complaint.pop_back();
-}
-
-// What is wrong is said in our own messages.
-void use_quietly() {
-  static std::once_flag once;
-  std::call_once(once, [] {
-    av_log_set_callback(note_complaint);
-    avdevice_register_all();
-  });
-}
 
 // How the decoded picture is turned to be shown: first, perhaps, rows become columns, then sides are swapped.
 struct Turn {
@@ -102,7 +77,7 @@ struct Origin {
 }
 
 AvPtr<AVFormatContext> open_input(const Origin& origin) {
-  use_quietly();
+  detail::use_av();
   const AVInputFormat* form = origin.form != nullptr ? av_find_input_format(origin.form) : nullptr;
   AVDictionary* settings = nullptr;
   if (origin.protocol != nullptr) av_dict_set(&settings, "protocol_whitelist", origin.protocol, 0);
@@ -214,7 +189,7 @@ class VideoFrames final : public FrameSource {
   // Gives the decoder one packet, or the end. Damage ends the stream: what the decoder holds is still good.
   void feed() {
     int code = 0;
-    complaint.clear();
+    detail::av_complaint().clear();
     do {
       av_packet_unref(packet_.get());
       code = av_read_frame(opened_.input.get(), packet_.get());
@@ -222,8 +197,8 @@ class VideoFrames final : public FrameSource {
     if (code == AVERROR_EOF) {
       if (left_over())
         damage_ = "the data end within it";
-      else if (!complaint.empty())
-        damage_ = "the data end early (" + complaint + ")";
+      else if (!detail::av_complaint().empty())
+        damage_ = "the data end early (" + detail::av_complaint() + ")";
     } else if (code < 0) {
       damage_ = detail::av_error_text(code);
     } else if ((packet_->flags & AV_PKT_FLAG_CORRUPT) != 0) {

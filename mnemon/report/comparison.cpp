@@ -58,33 +58,37 @@ std::vector<Standing> standings(const Study& study) {
   return all;
 }
 
-std::vector<Contest> contests(const Study& study) {
+std::vector<Comparison> comparisons(const Study& study) {
   const auto areas = success_areas(study);
-  std::vector<Contest> all;
+  std::vector<Comparison> all;
   std::vector<double> p_values;
   for (int i = 0; i < static_cast<int>(areas.size()); ++i)
     for (int k = i + 1; k < static_cast<int>(areas.size()); ++k) {
-      Contest contest{i, k, paired_difference(areas[i], areas[k]), {}};
-      if (contest.difference.mean && *contest.difference.mean < 0) {
-        std::swap(contest.better, contest.worse);
-        contest.difference = paired_difference(areas[k], areas[i]);
+      Comparison comparison{i, k, paired_difference(areas[i], areas[k]), {}};
+      if (comparison.difference.mean && *comparison.difference.mean < 0) {
+        std::swap(comparison.better, comparison.worse);
+        comparison.difference = paired_difference(areas[k], areas[i]);
       }
-      p_values.push_back(contest.difference.test.p.value_or(1));
-      all.push_back(contest);
+      p_values.push_back(comparison.difference.test.p.value_or(1));
+      all.push_back(comparison);
     }
-  const std::vector<double> corrected = corrected_for_number(p_values);
+  const std::vector<double> corrected = holm_corrected(p_values);
   for (std::size_t i = 0; i < all.size(); ++i)
     if (all[i].difference.test.p) all[i].p = corrected[i];
   return all;
 }
 
-std::string verdict(const Study& study, const Contest& contest) {
-  const std::string& better = study.trackers[contest.better].label;
-  const std::string& worse = study.trackers[contest.worse].label;
-  const PairedDifference& difference = contest.difference;
+std::array<std::string, 3> cells_of(const Standing& standing) {
+  return {number(standing.mean, 3), span_text(standing.interval), number(standing.mean_rank, 2)};
+}
+
+std::string verdict(const Study& study, const Comparison& comparison) {
+  const std::string& better = study.trackers[comparison.better].label;
+  const std::string& worse = study.trackers[comparison.worse].label;
+  const PairedDifference& difference = comparison.difference;
   const std::string figures =
       fmt::format("{} ({}) over {} sequences, p = {}", number(difference.mean, 3),
-                  span_text(difference.interval), difference.sequences, number(contest.p, 4));
+                  span_text(difference.interval), difference.sequences, number(comparison.p, 4));
   if (!difference.is_told_apart())
     return fmt::format("the data do not separate {} and {}: they differ by {}", better, worse, figures);
   return fmt::format("{} is better than {} by {}", better, worse, figures);
@@ -95,11 +99,12 @@ std::string comparison_text(const Study& study) {
   std::size_t width = std::string_view("tracker").size();
   for (const StudyTracker& tracker : study.trackers) width = std::max(width, tracker.label.size());
   std::string text = fmt::format("{:<{}}  success area  95 % over sequences  mean rank\n", "tracker", width);
-  for (const Standing& standing : standings(study))
-    text +=
-        fmt::format("{:<{}}  {:>12}  {:>19}  {:>9}\n", study.trackers[standing.tracker].label, width,
-                    number(standing.mean, 3), span_text(standing.interval), number(standing.mean_rank, 2));
-  for (const Contest& contest : contests(study)) text += verdict(study, contest) + "\n";
+  for (const Standing& standing : standings(study)) {
+    const auto [mean, interval, rank] = cells_of(standing);
+    text += fmt::format("{:<{}}  {:>12}  {:>19}  {:>9}\n", study.trackers[standing.tracker].label, width,
+                        mean, interval, rank);
+  }
+  for (const Comparison& comparison : comparisons(study)) text += verdict(study, comparison) + "\n";
   return text;
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <array>
 #include <string>
 #include <vector>
 
@@ -18,7 +19,7 @@ struct Standing {
 };
 
 /// Two trackers on the sequences that both have a score for.
-struct Contest {
+struct Comparison {
   int better = 0;  ///< Place of the one with the larger mean.
   int worse = 0;
   PairedDifference difference;  ///< Of better less worse.
@@ -29,10 +30,13 @@ struct Contest {
 [[nodiscard]] std::vector<Standing> standings(const Study& study);
 
 /// Every pair of trackers; empty where there is one tracker only.
-[[nodiscard]] std::vector<Contest> contests(const Study& study);
+[[nodiscard]] std::vector<Comparison> comparisons(const Study& study);
+
+/// The mean, the interval and the mean rank as cells of a table; `-` for null.
+[[nodiscard]] std::array<std::string, 3> cells_of(const Standing& standing);
 
 /// In words: by how much which is better, or that the data do not separate the two.
-[[nodiscard]] std::string verdict(const Study& study, const Contest& contest);
+[[nodiscard]] std::string verdict(const Study& study, const Comparison& comparison);
 
 /// Standings and verdicts as text for a terminal; empty where there is one tracker only.
 [[nodiscard]] std::string comparison_text(const Study& study);

@@ -54,6 +54,8 @@ std::string script_safe(const std::string& json) {
   return safe;
 }
 
+data cell_data(const std::string& text) { return data{"text", text == "-" ? "–" : text}; }
+
 data table_data(const ReportTable& table) {
   data headings{data::type::list};
   for (const auto& column : table.columns) {
@@ -65,7 +67,7 @@ data table_data(const ReportTable& table) {
   data rows{data::type::list};
   for (const auto& row : table.rows) {
     data cells{data::type::list};
-    for (const std::string& text : row.cells) cells << data{"text", text == "-" ? "–" : text};
+    for (const std::string& text : row.cells) cells << cell_data(text);
     data out;
     out.set("tracker", row.tracker);
     out.set("sequence", row.sequence);
@@ -128,15 +130,14 @@ data comparison_data(const Study& study) {
     data row;
     row.set("tracker", study.trackers[standing.tracker].label);
     row.set("colour", tracker_colour(standing.tracker));
-    row.set("mean", standing.mean ? fmt::format("{:.3f}", *standing.mean) : "–");
-    row.set("interval", standing.interval
-                            ? fmt::format("{:.3f} to {:.3f}", standing.interval->low, standing.interval->high)
-                            : "–");
-    row.set("rank", standing.mean_rank ? fmt::format("{:.2f}", *standing.mean_rank) : "–");
+    data cells{data::type::list};
+    for (const std::string& text : cells_of(standing)) cells << cell_data(text);
+    row.set("cells", cells);
     rows << row;
   }
   data verdicts{data::type::list};
-  for (const Contest& contest : contests(study)) verdicts << data{"text", verdict(study, contest)};
+  for (const Comparison& comparison : comparisons(study))
+    verdicts << data{"text", verdict(study, comparison)};
   data out;
   out.set("rows", rows);
   out.set("verdicts", verdicts);

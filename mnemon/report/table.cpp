@@ -96,14 +96,14 @@ Json interval_json(const std::optional<Interval>& interval) {
 
 Json comparisons_json(const Study& study) {
   Json json = Json::array();
-  for (const Contest& contest : contests(study))
-    json.push_back({{"better", study.trackers[contest.better].label},
-                    {"worse", study.trackers[contest.worse].label},
-                    {"sequences", contest.difference.sequences},
-                    {"difference", figure_json(contest.difference.mean)},
-                    {"interval", interval_json(contest.difference.interval)},
-                    {"p", figure_json(contest.p)},
-                    {"told_apart", contest.difference.is_told_apart()}});
+  for (const Comparison& comparison : comparisons(study))
+    json.push_back({{"better", study.trackers[comparison.better].label},
+                    {"worse", study.trackers[comparison.worse].label},
+                    {"sequences", comparison.difference.sequences},
+                    {"difference", figure_json(comparison.difference.mean)},
+                    {"interval", interval_json(comparison.difference.interval)},
+                    {"p", figure_json(comparison.p)},
+                    {"told_apart", comparison.difference.is_told_apart()}});
   return json;
 }
 

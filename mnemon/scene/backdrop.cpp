@@ -68,12 +68,6 @@ MNEMON_CLONES void glitter(const float* __restrict a, const float* __restrict b,
   }
 }
 
-MNEMON_CLONES void cover_row(const float* __restrict over, const float* __restrict cover,
-                             float* __restrict rgb, int cols) noexcept {
-  for (int c = 0; c < cols; ++c)
-    for (int k = 0; k < 3; ++k) rgb[3 * c + k] += cover[c] * (over[3 * c + k] - rgb[3 * c + k]);
-}
-
 // How much of pixel row r lies below a line at height y.
 float below(int r, double y) { return static_cast<float>(std::clamp(r + 1 - y, 0.0, 1.0)); }
 

@@ -2,7 +2,6 @@
 #pragma once
 #include <cstdint>
 
-#include <mnemon/image/image.hpp>
 #include <mnemon/scene/pose.hpp>
 #include <mnemon/scene/scene_spec.hpp>
 
@@ -28,12 +27,5 @@ class Camera {
   int height_;
   std::uint64_t key_;
 };
-
-/// Samples an RGB picture: each place of `out` shows the place of `in` that the map takes it to, between its pixels
-/// bilinearly, its edge repeated.
-void warp_rgb_into(ImageView<const float> in, const Affine& map, ImageView<float> out) noexcept;
-
-/// One place of a picture of one channel, in the same way.
-[[nodiscard]] float sampled(ImageView<const float> in, Point at) noexcept;
 
 }  // namespace mnemon

@@ -87,8 +87,9 @@ void CloudBank::draw(int frame, ImageView<float> rgb) const noexcept {
   const double aside = (kSoft + kLobes) * unit_px_;
   const int first_row = std::clamp(static_cast<int>(top_ - reach), 0, rgb.rows);
   const int end_row = std::clamp(static_cast<int>(bottom_ + reach) + 1, 0, rgb.rows);
-  const int first_col = std::clamp(static_cast<int>(left(frame) - aside), 0, rgb.cols);
-  const int end_col = std::clamp(static_cast<int>(left(frame) + width_px_ + aside) + 1, 0, rgb.cols);
+  const auto column = [&](double x) { return static_cast<int>(std::clamp<double>(x, 0, rgb.cols)); };
+  const int first_col = column(left(frame) - aside);
+  const int end_col = column(left(frame) + width_px_ + aside + 1);
   for (int r = first_row; r < end_row; ++r)
     for (int c = first_col; c < end_col; ++c) {
       const float share = cover(frame, c + 0.5, r + 0.5);

@@ -70,27 +70,31 @@ void leave(const SceneParams& params, std::uint64_t key, std::vector<Pose>& pose
   if (params.out_of_view <= 0) return;
   const int count = static_cast<int>(poses.size());
   const int away = std::max(1, static_cast<int>(std::lround(0.75 * params.out_of_view * count)));
-  const int go = std::clamp(static_cast<int>(std::lround(0.18 * params.rate_hz)), 2, std::max(2, count / 8));
-  const int from = std::max(go + 1, static_cast<int>(0.5 * (count - away)));
+  // Frames that going out and coming back in take, each.
+  const int ramp =
+      std::clamp(static_cast<int>(std::lround(0.54 * params.rate_hz)), 6, std::max(6, count / 3));
+  const int from = std::max(ramp + 1, static_cast<int>(0.5 * (count - away)));
+  const int turn = from + away / 2;  // from here on it waits on the other side
   const double shift = Random(key).uniform(-0.3, 0.3);
-  const Pose& last = poses[std::min(from, count - 1)];
-  const double way = last.at.x < 0.5 * params.width ? -1 : 1;
+  const bool goes_left = poses[std::min(from, count - 1)].at.x < 0.5 * params.width;
   for (int i = 0; i < count; ++i) {
     Pose& pose = poses[i];
     const double outside = 0.75 * pose.size_px + 20;
-    const double gone = smooth_step(static_cast<double>(i - from + 3 * go) / (3 * go));
-    const double back = smooth_step(static_cast<double>(i - from - away) / (3 * go));
-    const double exit_x = way < 0 ? -outside : params.width + outside;
-    const double entry_x = way < 0 ? params.width + outside : -outside;
+    const double left_x = -outside;
+    const double right_x = params.width + outside;
+    if (i < turn) {
+      const double gone = smooth_step(static_cast<double>(i - from + ramp) / ramp);
+      pose.at.x += gone * ((goes_left ? left_x : right_x) - pose.at.x);
+      continue;
+    }
     // It comes back to the other half of the picture and stays there.
+    const double back = smooth_step(static_cast<double>(i - from - away) / ramp);
+    const double entry_x = goes_left ? right_x : left_x;
     const double home_x = params.width - pose.at.x;
     const double home_y =
         std::clamp(pose.at.y + shift * params.height, 0.14 * params.height, 0.6 * params.height);
-    if (i < from + away / 2)
-      pose.at.x += gone * (exit_x - pose.at.x);
-    else
-      pose.at = {entry_x + back * (home_x - entry_x), home_y};
-    pose.anew = i == from + away / 2;
+    pose.at = {entry_x + back * (home_x - entry_x), home_y};
+    pose.anew = i == turn;
   }
 }
 

@@ -60,13 +60,15 @@ Layout::Layout(const SceneSpec& scene_spec, const ParamSet& set, std::uint64_t r
 void Layout::fly_all() {
   poses = spec.target == TargetKind::balloon ? tow(params, mix_bits(key + 1))
                                              : fly(params, spec.keys, mix_bits(key + 1));
-  std::vector<Pose> middle = poses;
+  if (params.lookalike > 0) {
+    std::vector<Pose> middle = poses;
+    SceneParams calm = params;
+    calm.fast = 0;
+    calm.out_of_view = 0;
+    make_harder(calm, mix_bits(key + 8), middle);
+    others = lookalike_poses(params, mix_bits(key + 9), middle);
+  }
   make_harder(params, mix_bits(key + 8), poses);
-  SceneParams calm = params;
-  calm.fast = 0;
-  calm.out_of_view = 0;
-  make_harder(calm, mix_bits(key + 8), middle);
-  others = lookalike_poses(params, mix_bits(key + 9), middle);
   if (spec.target == TargetKind::kite) {
     hang_tails(params, tail_place(spec.target), mix_bits(key + 1), poses);
     for (std::size_t i = 0; i < others.size(); ++i)
@@ -115,8 +117,9 @@ Affine Layout::to_backdrop(double time_s) const {
 
 // The share of a pixel that something hides which is nearer than the target.
 float Layout::hidden_share(int frame, const Affine& to_world, int r, int c) const {
-  float open = 1 - (camera.is_moving() ? sampled(backdrop.front_cover(), mapped(to_world, {c + 0.5, r + 0.5}))
-                                       : backdrop.front_cover()(r, c));
+  const Point at = mapped(to_world, {c + 0.5, r + 0.5});
+  float open =
+      1 - (camera.is_moving() ? sampled(backdrop.front_cover(), at.x, at.y) : backdrop.front_cover()(r, c));
   for (const CloudBank& bank : banks) open *= 1 - bank.cover(frame, c + 0.5, r + 0.5);
   return 1 - open;
 }
@@ -126,9 +129,7 @@ void Layout::for_each_pixel(int frame, const OnPixel& use) const {
   if (reach.is_empty()) return;
   const Affine to_world = to_backdrop(time_of(frame));
   CoverageTile tile(reach.rows, reach.cols);
-  tile.place(reach.top, reach.left, reach.rows, reach.cols);
-  tile.add(outlines[frame]);
-  const ImageView<const float> cover = tile.finish();
+  const ImageView<const float> cover = covered(outlines[frame], reach, tile);
   for (int r = 0; r < reach.rows; ++r)
     for (int c = 0; c < reach.cols; ++c)
       if (cover(r, c) > 0)

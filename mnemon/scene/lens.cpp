@@ -18,10 +18,9 @@ namespace {
 
 constexpr Tint kAir{206, 214, 220};
 constexpr Tint kDrop{214, 220, 226};
-constexpr float kReadNoise = 1.2f;      // grey levels
-constexpr float kPhotonNoise = 0.010f;  // variance a grey level, in good light
-constexpr float kFewestPhotons =
-    170.0f;  // variance a grey level, at full noise: fewer than two photons a pixel
+constexpr float kReadNoise = 1.2f;         // grey levels
+constexpr float kPhotonNoise = 0.010f;     // variance a grey level, in good light
+constexpr float kFewestPhotons = 1200.0f;  // the same at full noise: a photon for five pixels
 
 inline std::uint32_t mix_word(std::uint32_t v) noexcept {
   v = (v ^ (v >> 16)) * 0x7feb352dU;
@@ -50,11 +49,6 @@ MNEMON_CLONES void gain_row(float red, float green, float blue, float* __restric
     rgb[3 * c + 1] *= green;
     rgb[3 * c + 2] *= blue;
   }
-}
-
-MNEMON_CLONES void add_row(const float* __restrict row, float factor, float* __restrict sum,
-                           int count) noexcept {
-  for (int i = 0; i < count; ++i) sum[i] += factor * row[i];
 }
 
 // Means over 2 * reach + 1 rows, the edge repeated, by a running sum.
@@ -91,9 +85,7 @@ void blur_across(ImageView<const float> in, int reach, ImageView<float> out) {
 
 Lens::Lens(const SceneParams& params, std::uint64_t key) : params_(params), key_(key) {}
 
-double Lens::shutter() const noexcept {
-  return std::max(params_.shutter, std::min(1.0, params_.shutter + params_.blur));
-}
+double Lens::shutter() const noexcept { return std::min(1.0, params_.shutter + params_.blur); }
 
 void Lens::dull(float depth, ImageView<float> rgb) const noexcept {
   const auto share = static_cast<float>(params_.haze) * depth;

@@ -7,8 +7,8 @@
 
 namespace mnemon {
 
-/// What air, lens and sensor make of a scene: all on RGB pictures of grey levels. Not to be drawn on by threads at
-/// once, but each may have its own picture.
+/// What air, lens and sensor make of a scene: all on RGB pictures of grey levels. Calls change only the picture
+/// given, so that threads may share a lens.
 class Lens {
  public:
   Lens(const SceneParams& params, std::uint64_t key);

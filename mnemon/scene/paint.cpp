@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <mnemon/base/clones.hpp>
+
 namespace mnemon {
 
 Reach reach_of(const Polygon& outline, int rows, int cols) noexcept {
@@ -16,6 +18,23 @@ Reach reach_of(const Polygon& outline, int rows, int cols) noexcept {
   return {top, left, bottom - top, right - left};
 }
 
+ImageView<const float> covered(const Polygon& outline, const Reach& reach, CoverageTile& tile) {
+  tile.place(reach.top, reach.left, reach.rows, reach.cols);
+  tile.add(outline);
+  return tile.finish();
+}
+
+MNEMON_CLONES void cover_row(const float* __restrict over, const float* __restrict cover,
+                             float* __restrict rgb, int cols) noexcept {
+  for (int c = 0; c < cols; ++c)
+    for (int k = 0; k < 3; ++k) rgb[3 * c + k] += cover[c] * (over[3 * c + k] - rgb[3 * c + k]);
+}
+
+MNEMON_CLONES void add_row(const float* __restrict row, float factor, float* __restrict sum,
+                           int count) noexcept {
+  for (int i = 0; i < count; ++i) sum[i] += factor * row[i];
+}
+
 void fill_even(const Polygon& outline, ImageView<float> rgb, CoverageTile& tile, float opacity, Tint tint) {
   fill(outline, rgb, tile, opacity, [tint](double, double) { return tint; });
 }
@@ -23,12 +42,10 @@ void fill_even(const Polygon& outline, ImageView<float> rgb, CoverageTile& tile,
 void Paper::paint(const Polygon& outline, Tint tint) {
   const Reach reach = reach_of(outline, rgb.rows(), rgb.cols());
   if (reach.is_empty()) return;
-  tile.place(reach.top, reach.left, reach.rows, reach.cols);
-  tile.add(outline);
-  const ImageView<const float> covered = tile.finish();
-  for (int r = 0; r < covered.rows; ++r)
-    for (int c = 0; c < covered.cols; ++c) {
-      const float share = covered(r, c);
+  const ImageView<const float> shares = covered(outline, reach, tile);
+  for (int r = 0; r < shares.rows; ++r)
+    for (int c = 0; c < shares.cols; ++c) {
+      const float share = shares(r, c);
       if (share <= 0) continue;
       float& before = cover(reach.top + r, reach.left + c);
       // Both lie over what is still unknown, so that each counts by what it shows of itself.

@@ -47,15 +47,16 @@ struct Reach {
 };
 [[nodiscard]] Reach reach_of(const Polygon& outline, int rows, int cols) noexcept;
 
+/// Which share of each pixel of its reach an outline covers, in the tile's memory.
+[[nodiscard]] ImageView<const float> covered(const Polygon& outline, const Reach& reach, CoverageTile& tile);
+
 /// Covers what `outline` covers of an RGB picture. `tint_at(x, y)` gives the colour of a place in the picture.
 /// \param tile  As large as the picture.
 template <class TintAt>
 void fill(const Polygon& outline, ImageView<float> rgb, CoverageTile& tile, float opacity, TintAt tint_at) {
   const Reach reach = reach_of(outline, rgb.rows, rgb.cols);
   if (reach.is_empty()) return;
-  tile.place(reach.top, reach.left, reach.rows, reach.cols);
-  tile.add(outline);
-  const ImageView<const float> cover = tile.finish();
+  const ImageView<const float> cover = covered(outline, reach, tile);
   for (int r = 0; r < cover.rows; ++r)
     for (int c = 0; c < cover.cols; ++c) {
       const float share = opacity * cover(r, c);
@@ -80,6 +81,12 @@ struct Paper {
   Image<float> cover;  ///< Which share of each pixel is painted, in [0, 1].
   CoverageTile tile{0, 0};
 };
+
+/// Lays a row of RGB pixels over another by the share that each covers.
+void cover_row(const float* over, const float* cover, float* rgb, int cols) noexcept;
+
+/// sum[i] += factor * row[i].
+void add_row(const float* row, float factor, float* sum, int count) noexcept;
 
 /// A band of even width along the straight way from a to b.
 [[nodiscard]] Polygon band(Point a, Point b, double width);

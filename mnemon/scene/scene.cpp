@@ -6,7 +6,6 @@
 #include <mutex>
 #include <utility>
 
-#include <mnemon/base/clones.hpp>
 #include <mnemon/base/random.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
@@ -20,19 +19,7 @@ namespace mnemon {
 namespace {
 
 constexpr int kMostExposures = 9;
-constexpr double kExposurePx =
-    1.5;  // what moves further than this while the shutter is open is exposed again
-
-MNEMON_CLONES void cover_row(const float* __restrict over, const float* __restrict cover,
-                             float* __restrict rgb, int cols) noexcept {
-  for (int c = 0; c < cols; ++c)
-    for (int k = 0; k < 3; ++k) rgb[3 * c + k] += cover[c] * (over[3 * c + k] - rgb[3 * c + k]);
-}
-
-MNEMON_CLONES void add_share(const float* __restrict from, float share, float* __restrict to,
-                             int count) noexcept {
-  for (int i = 0; i < count; ++i) to[i] += share * from[i];
-}
+constexpr double kExposurePx = 1.5;  // how far a thing may move between two exposures
 
 }  // namespace
 
@@ -65,7 +52,7 @@ struct Scene::Parts {
     return frame + lens.shutter() * ((exposure + 0.5) / count - 0.5);
   }
 
-  // What is behind the target, as the layout.camera shows it; clouds and waves stand still while the shutter is open.
+  // What is behind the target, as the camera shows it; clouds and waves stand still while the shutter is open.
   void draw_behind(int frame, int count, ImageView<float> rgb) const {
     const double time_s = layout.time_of(frame);
     if (!layout.camera.is_moving()) {
@@ -76,10 +63,10 @@ struct Scene::Parts {
     Image<float> one(rgb.rows, rgb.cols, 3);
     layout.backdrop.draw_behind(time_s, world.view());
     for (int i = 0; i < count; ++i) {
-      warp_rgb_into(std::as_const(world).view(),
-                    layout.to_backdrop(moment(frame, i, count) / layout.params.rate_hz), one.view());
-      add_share(one.elements().data(), 1.0f / static_cast<float>(count), rgb.data,
-                static_cast<int>(rgb.size()));
+      warp_into(std::as_const(world).view(),
+                layout.to_backdrop(moment(frame, i, count) / layout.params.rate_hz), one.view());
+      add_row(one.elements().data(), 1.0f / static_cast<float>(count), rgb.data,
+              static_cast<int>(rgb.size()));
     }
   }
 
@@ -99,7 +86,7 @@ struct Scene::Parts {
       for (int c = 0; c < rgb.cols; ++c) {
         const Point at = mapped(to_world, {c + 0.5, r + 0.5});
         if (at.y + 1 < layout.backdrop.front_top()) continue;
-        const float share = sampled(layout.backdrop.front_cover(), at);
+        const float share = sampled(layout.backdrop.front_cover(), at.x, at.y);
         if (share <= 0) continue;
         const auto world_r = std::clamp(static_cast<int>(at.y), 0, layout.backdrop.rows() - 1);
         const auto world_c = std::clamp(static_cast<int>(at.x), 0, layout.backdrop.cols() - 1);
@@ -120,11 +107,12 @@ struct Scene::Parts {
       draw_things(frame, rgb.view(), tile);
     } else {
       Image<float> sum(rgb.rows(), rgb.cols(), 3);
+      Image<float> one(rgb.rows(), rgb.cols(), 3);
       for (int i = 0; i < count; ++i) {
-        Image<float> one = copy_of(rgb.view());
+        std::ranges::copy(rgb.elements(), one.elements().begin());
         draw_things(moment(frame, i, count), one.view(), tile);
-        add_share(one.elements().data(), 1.0f / static_cast<float>(count), sum.elements().data(),
-                  static_cast<int>(sum.elements().size()));
+        add_row(one.elements().data(), 1.0f / static_cast<float>(count), sum.elements().data(),
+                static_cast<int>(sum.elements().size()));
       }
       rgb = std::move(sum);
     }
@@ -157,31 +145,33 @@ Image<Byte> Scene::render(int frame) const {
 }
 
 Image<Byte> Scene::mask(int frame) const {
-  Image<Byte> mask(parts_->layout.params.height, parts_->layout.params.width);
-  if (!parts_->layout.truth.rows[frame].present) return mask;
-  parts_->layout.for_each_pixel(frame, [&](int r, int c, float share, float hidden) {
+  const Layout& layout = parts_->layout;
+  Image<Byte> mask(layout.params.height, layout.params.width);
+  if (!layout.truth.rows[frame].present) return mask;
+  layout.for_each_pixel(frame, [&](int r, int c, float share, float hidden) {
     mask(r, c) = share * (1 - hidden) >= 0.5f ? 255 : 0;
   });
   return mask;
 }
 
 Sequence Scene::describe() const {
+  const Layout& layout = parts_->layout;
   Sequence sequence;
-  sequence.name = parts_->layout.spec.name;
-  sequence.title = parts_->layout.spec.title;
+  sequence.name = layout.spec.name;
+  sequence.title = layout.spec.title;
   sequence.frames = "frames/%06d.png";
   sequence.masks = "masks/%06d.png";
   sequence.truth_file = "truth.csv";
-  sequence.rate_hz = parts_->layout.params.rate_hz;
-  sequence.tags = parts_->layout.tags();
-  sequence.spans = parts_->layout.spans();
-  sequence.target = TargetFacts{target_label(parts_->layout.spec.target), {}};
-  if (parts_->layout.spec.target == TargetKind::balloon) {
+  sequence.rate_hz = layout.params.rate_hz;
+  sequence.tags = layout.tags();
+  sequence.spans = layout.spans();
+  sequence.target = TargetFacts{target_label(layout.spec.target), {}};
+  if (layout.spec.target == TargetKind::balloon) {
     sequence.target->diameter_mm = kBalloonDiameterMm;
-    sequence.camera = CameraFacts{focal_px(parts_->layout.params.height),
-                                  {parts_->layout.params.width / 2.0, parts_->layout.params.height / 2.0}};
+    sequence.camera =
+        CameraFacts{focal_px(layout.params.height), {layout.params.width / 2.0, layout.params.height / 2.0}};
   }
-  sequence.truth = parts_->layout.truth;
+  sequence.truth = layout.truth;
   return sequence;
 }
 

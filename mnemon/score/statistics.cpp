@@ -87,7 +87,7 @@ SignedRank signed_rank(std::span<const double> differences) {
   return result;
 }
 
-std::vector<double> corrected_for_number(std::span<const double> p_values) {
+std::vector<double> holm_corrected(std::span<const double> p_values) {
   std::vector<std::size_t> order(p_values.size());
   std::iota(order.begin(), order.end(), std::size_t{0});
   std::ranges::stable_sort(order, {}, [&](std::size_t i) { return p_values[i]; });

@@ -42,7 +42,7 @@ struct SignedRank {
 
 /// Several p-values, each corrected for there being so many, in their order.
 /// Source: Holm 1979, a simple sequentially rejective multiple test procedure.
-[[nodiscard]] std::vector<double> corrected_for_number(std::span<const double> p_values);
+[[nodiscard]] std::vector<double> holm_corrected(std::span<const double> p_values);
 
 /// The ranks of values, from 1 for the largest; values within 1e-9 of each other share the mean of their ranks.
 [[nodiscard]] std::vector<double> ranks_from_largest(std::span<const double> values);

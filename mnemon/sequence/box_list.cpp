@@ -50,11 +50,8 @@ std::vector<Field> fields_between_blanks(std::string_view line) {
 std::vector<Field> fields_of(std::string_view line, char delimiter) {
   if (delimiter == ' ') return fields_between_blanks(line);
   std::vector<Field> fields;
-  for (std::size_t begin = 0; begin <= line.size();) {
-    const std::size_t end = std::min(line.find(delimiter, begin), line.size());
-    fields.push_back({trimmed(line.substr(begin, end - begin)), static_cast<int>(begin) + 1});
-    begin = end + 1;
-  }
+  for (const std::string_view part : parts_of(line, delimiter))
+    fields.push_back({trimmed(part), static_cast<int>(part.data() - line.data()) + 1});
   return fields;
 }
 
@@ -87,15 +84,14 @@ bool is_header(const Line& line) {
 // The place of each named column, and which form of box they make.
 class Columns {
  public:
-  Columns(const std::vector<std::string>& names, const std::string& where) : count_(names.size()) {
+  explicit Columns(const std::vector<std::string>& names) : names_(names) {
     for (const std::string& name : names) {
       if (std::ranges::find(kNames, name) == kNames.end())
-        throw CallError(fmt::format("{}'{}' is no column of boxes{}; write {}", where, name,
-                                    name_hint(name, kNames), kForms));
+        throw CallError(
+            fmt::format("'{}' is no column of boxes{}; write {}", name, name_hint(name, kNames), kForms));
       if (name != "-" && std::ranges::count(names, name) > 1)
-        throw CallError(fmt::format("{}column '{}' is there twice", where, name));
+        throw CallError(fmt::format("column '{}' is there twice", name));
     }
-    names_ = names;
     const auto has_all = [&](std::initializer_list<const char*> wanted) {
       return std::ranges::all_of(wanted, [&](const char* name) { return find(name).has_value(); });
     };
@@ -104,8 +100,7 @@ class Columns {
     has_corners_ = has_all({"x1", "y1", "x2", "y2"});
     has_polygon_ = has_all({"x1", "y1", "x2", "y2", "x3", "y3", "x4", "y4"});
     if (static_cast<int>(has_corner_) + static_cast<int>(has_centre_) + static_cast<int>(has_corners_) != 1)
-      throw CallError(
-          fmt::format("{}the columns {} make no box; write {}", where, fmt::join(names, ","), kForms));
+      throw CallError(fmt::format("the columns {} make no box; write {}", fmt::join(names, ","), kForms));
   }
 
   [[nodiscard]] std::optional<std::size_t> find(std::string_view name) const {
@@ -114,7 +109,7 @@ class Columns {
     return static_cast<std::size_t>(at - names_.begin());
   }
 
-  [[nodiscard]] std::size_t count() const { return count_; }
+  [[nodiscard]] std::size_t count() const { return names_.size(); }
 
   // The names of the numbers that make the box.
   [[nodiscard]] std::span<const char* const> numbers() const {
@@ -138,7 +133,6 @@ class Columns {
 
  private:
   std::vector<std::string> names_;
-  std::size_t count_;
   bool has_corner_ = false;
   bool has_centre_ = false;
   bool has_corners_ = false;
@@ -227,13 +221,13 @@ class ListReader {
 };
 
 Columns columns_for(const BoxListForm& form, const Line& first, const std::filesystem::path& file) {
-  if (!form.columns.empty()) return {form.columns, ""};
-  if (!is_header(first)) return {{"x", "y", "w", "h"}, ""};
+  if (!form.columns.empty()) return Columns(form.columns);
+  if (!is_header(first)) return Columns({"x", "y", "w", "h"});
   std::vector<std::string> names;
   for (const Field& field : first.fields)
     names.emplace_back(std::ranges::find(kNames, field.text) != kNames.end() ? field.text : "-");
   try {
-    return {names, ""};
+    return Columns(names);
   } catch (const CallError&) {
     throw DataError(
         {file, first.number},

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/sequence/import.hpp>
 
+#include <utility>
+
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
@@ -8,7 +10,7 @@
 namespace mnemon {
 namespace fs = std::filesystem;
 
-Sequence describe_frames(const fs::path& frames, const Truth& truth, const fs::path& folder) {
+DescribedFrames describe_frames(const fs::path& frames, const Truth& truth, const fs::path& folder) {
   Sequence sequence = read_sequence(frames);
   const int count = count_frames(sequence);
   if (!truth.rows.empty() && truth.rows.back().frame >= count)
@@ -23,7 +25,7 @@ Sequence describe_frames(const fs::path& frames, const Truth& truth, const fs::p
   sequence.truth_file = "truth.csv";
   sequence.masks.clear();
   sequence.folder = folder;
-  return sequence;
+  return {std::move(sequence), count};
 }
 
 }  // namespace mnemon

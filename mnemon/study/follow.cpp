@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/study/follow.hpp>
 
-#include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -31,10 +30,6 @@ void check_range(const FollowRange& range) {
     throw CallError(fmt::format("frames cannot be scaled to a width of {} px; from 8 px on", *range.width));
 }
 
-Box upright(const OrientedBox& oriented) {
-  return is_turned(oriented) ? bounds(corners(oriented)) : oriented.box;
-}
-
 // Shows a tracker the frames at another width.
 class Scaling {
  public:
@@ -42,11 +37,9 @@ class Scaling {
 
   Frame shown(const Frame& frame) {
     if (!width_ || *width_ == frame.rgb.cols) return frame;
-    const int rows =
-        std::max(1, static_cast<int>(std::lround(1.0 * frame.rgb.rows * *width_ / frame.rgb.cols)));
-    across_ = static_cast<double>(*width_) / frame.rgb.cols;
-    down_ = static_cast<double>(rows) / frame.rgb.rows;
-    small_ = resized(frame.rgb, rows, *width_);
+    small_ = resized_to_width(frame.rgb, *width_);
+    across_ = static_cast<double>(small_.cols()) / frame.rgb.cols;
+    down_ = static_cast<double>(small_.rows()) / frame.rgb.rows;
     return {small_.view(), frame.index, frame.time_s};
   }
 
@@ -107,14 +100,14 @@ void skip_to(FrameSource& frames, int first, const std::string& name) {
     if (!frames.skip()) throw CallError(fmt::format("'{}' has {} frames, so no frame {}", name, i, first));
 }
 
-Start start_of(const Sequence& sequence, const FollowRange& range) {
+int start_of(const Sequence& sequence, const FollowRange& range) {
   check_range(range);
   const int first = range.from.value_or(0);
-  if (range.box) return {first, *range.box};
+  if (range.box) return first;
   for (const TruthRow& row : sequence.truth.rows)
     if (row.present && row.frame >= first) {
       if (range.to && row.frame > *range.to) break;
-      return {row.frame, upright(row.box)};
+      return row.frame;
     }
   throw CallError(
       fmt::format("'{}' has no truth box on those frames to start from; give one as x,y,w,h", sequence.name));
@@ -125,7 +118,7 @@ WhereOnFrame known_place(const Sequence& sequence, const FollowRange& range) {
   return [&sequence](const Frame& frame) -> std::optional<Box> {
     const TruthRow* row = sequence.truth.find(frame.index);
     if (row == nullptr || !row->present) return std::nullopt;
-    return upright(row->box);
+    return is_turned(row->box) ? bounds(corners(row->box)) : row->box.box;
   };
 }
 
@@ -148,11 +141,11 @@ void follow_frames(Tracker& tracker, FrameSource& frames, const FollowRange& ran
 }
 
 Trace follow_sequence(Tracker& tracker, const Sequence& sequence, const FollowRange& range) {
-  const Start start = start_of(sequence, range);
+  const int start = start_of(sequence, range);
   const auto frames = open_frames(sequence);
-  skip_to(*frames, start.frame, sequence.name);
+  skip_to(*frames, start, sequence.name);
   FollowRange rest = range;
-  rest.from = start.frame;
+  rest.from = start;
   Trace trace;
   follow_frames(tracker, *frames, rest, known_place(sequence, range),
                 [&](const TraceRow& row, const Frame*, Tracker&) {
@@ -160,8 +153,7 @@ Trace follow_sequence(Tracker& tracker, const Sequence& sequence, const FollowRa
                   return true;
                 });
   if (trace.rows.empty())
-    throw CallError(
-        fmt::format("'{}' has {} frames, so no frame {}", sequence.name, start.frame, start.frame));
+    throw CallError(fmt::format("'{}' has {} frames, so no frame {}", sequence.name, start, start));
   return trace;
 }
 

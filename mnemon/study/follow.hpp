@@ -50,13 +50,8 @@ void follow_frames(Tracker& tracker, FrameSource& frames, const FollowRange& ran
 /// \throws CallError  where there are fewer.
 void skip_to(FrameSource& frames, int first, const std::string& name);
 
-/// The frame that following starts on and the box to seed with.
-struct Start {
-  int frame = 0;
-  Box box;
-};
-
+/// The frame that following starts on.
 /// \throws CallError  where there is no box and no truth to take one from, or the range is empty.
-[[nodiscard]] Start start_of(const Sequence& sequence, const FollowRange& range);
+[[nodiscard]] int start_of(const Sequence& sequence, const FollowRange& range);
 
 }  // namespace mnemon

@@ -23,7 +23,7 @@ constexpr int kPictureWidth = 320;
 constexpr int kPictureQuality = 88;
 
 void warm_up(Tracker& tracker, const Sequence& sequence) {
-  const int first = start_of(sequence, {}).frame;
+  const int first = start_of(sequence, {});
   static_cast<void>(follow_sequence(tracker, sequence,
                                     {.box = {}, .from = first, .to = first + kWarmUpFrames, .width = {}}));
 }
@@ -60,20 +60,13 @@ std::vector<int> frames_to_show(const Truth& truth, int frames) {
 
 void add_pictures(const Sequence& sequence, StudySequence& study) {
   study.frames = count_frames(sequence);
-  const auto frames = open_frames(sequence);
-  int passed = 0;
-  for (const int shown : frames_to_show(sequence.truth, study.frames)) {
-    if (shown >= study.frames) continue;
-    for (; passed < shown; ++passed) frames->skip();
-    const auto frame = frames->next();
-    ++passed;
-    study.size = frame->size();
-    const int width = std::min(kPictureWidth, study.size.width);
-    const int height =
-        std::max(1, static_cast<int>(std::lround(1.0 * width * study.size.height / study.size.width)));
-    const Image<Byte> small = resized(frame->rgb, height, width);
-    study.pictures.push_back({shown, jpeg_bytes(small.view(), kPictureQuality)});
-  }
+  std::vector<int> shown = frames_to_show(sequence.truth, study.frames);
+  std::erase_if(shown, [&](int frame) { return frame >= study.frames; });
+  visit_frames(*open_frames(sequence), shown, [&](const Frame& frame) {
+    study.size = frame.size();
+    const Image<Byte> small = resized_to_width(frame.rgb, std::min(kPictureWidth, study.size.width));
+    study.pictures.push_back({frame.index, jpeg_bytes(small.view(), kPictureQuality)});
+  });
 }
 
 // A sequence of the plan, read and known to the study.

@@ -72,4 +72,12 @@ TEST(Random, IsUniform) {
   EXPECT_NEAR(sum / kCount, 0.5, 4 * std::sqrt(1.0 / 12 / kCount));
 }
 
+TEST(PartsOf, AreWhatStandsAboutTheDelimiters) {
+  using Parts = std::vector<std::string_view>;
+  EXPECT_EQ(parts_of("a,bc,,d", ','), (Parts{"a", "bc", "", "d"}));
+  EXPECT_EQ(parts_of(",", ','), (Parts{"", ""}));
+  EXPECT_EQ(parts_of("", ','), (Parts{""}));
+  EXPECT_EQ(parts_of("a,b", ';'), (Parts{"a,b"}));
+}
+
 }  // namespace mnemon

@@ -164,4 +164,24 @@ TEST(Image, IsAlignedAndZeroAtFirst) {
   EXPECT_TRUE(Image<float>().empty());
 }
 
+TEST(WarpInto, SamplesEveryChannelWhereTheMapPoints) {
+  Image<float> in(40, 50, 3);
+  Random random(5);
+  for (float& v : in.elements()) v = static_cast<float>(random.uniform(0, 255));
+  Image<float> out(40, 50, 3);
+  warp_into(std::as_const(in).view(), {1, 0, 3, 0, 1, -2}, out.view());
+  EXPECT_EQ(out(10, 10, 1), in(8, 13, 1));
+  EXPECT_EQ(out(0, 49, 2), in(0, 49, 2));  // the edge is repeated
+  Image<float> plane(40, 50);
+  for (int r = 0; r < 40; ++r)
+    for (int c = 0; c < 50; ++c) plane(r, c) = static_cast<float>(2 * c + 5 * r);
+  EXPECT_NEAR(sampled(std::as_const(plane).view(), 10.75, 20.25), 2 * 10.25 + 5 * 19.75, 1e-3);
+}
+
+TEST(ResizedToWidth, KeepsTheShape) {
+  const Image<Byte> picture(90, 160, 3);
+  EXPECT_EQ(resized_to_width(picture.view(), 80).rows(), 45);
+  EXPECT_EQ(resized_to_width(picture.view(), 1).rows(), 1);
+}
+
 }  // namespace mnemon

@@ -65,6 +65,23 @@ TEST(PicturesIn, RefusesAFolderWithoutAny) {
   test::expect_parts(message("nowhere"), {"nowhere", "no such folder"});
 }
 
+TEST(VisitFrames, GivesThoseAskedForAndPassesOverTheRest) {
+  const test::TempFolder folder;
+  for (int i = 0; i < 6; ++i) put(folder / (std::to_string(i) + ".png"), static_cast<Byte>(10 * i));
+  const auto frames = open_pictures(pictures_in(folder.path()), 30);
+  std::vector<int> seen;
+  visit_frames(*frames, std::vector<int>{0, 1, 4}, [&](const Frame& frame) {
+    seen.push_back(frame.index);
+    EXPECT_EQ(frame.rgb(0, 0, 0), 10 * frame.index);
+  });
+  EXPECT_EQ(seen, (std::vector<int>{0, 1, 4}));
+  test::expect_parts(test::message_of<CallError>([&] {
+                       visit_frames(*open_pictures(pictures_in(folder.path()), 30), std::vector<int>{2, 9},
+                                    [](const Frame&) {});
+                     }),
+                     {"6 frames", "no frame 9"});
+}
+
 TEST(PicturesLike, NamesTheOneThatIsMissing) {
   const test::TempFolder folder;
   for (const char* name : {"000.png", "001.png", "003.png", "3.png", "x004.png"}) put(folder / name, 1);

@@ -53,9 +53,9 @@ TEST(Standings, AreMeansIntervalsAndRanks) {
   EXPECT_NEAR(*all[2].mean_rank, 3, 1e-12);
 }
 
-TEST(Contests, NameTheBetterAndByHowMuch) {
+TEST(Comparisons, NameTheBetterAndByHowMuch) {
   const Study study = study_of({{0.1, 0.2, 0.1, 0.3, 0.2, 0.1}, {0.6, 0.8, 0.5, 0.9, 0.7, 0.6}});
-  const auto all = contests(study);
+  const auto all = comparisons(study);
   ASSERT_EQ(all.size(), 1U);
   EXPECT_EQ(all[0].better, 1);
   EXPECT_NEAR(*all[0].difference.mean, 0.516667, 1e-6);
@@ -64,30 +64,31 @@ TEST(Contests, NameTheBetterAndByHowMuch) {
                      {"b is better than a by 0.517 (", "over 6 sequences, p = 0.0312"});
 }
 
-TEST(Contests, DoNotRankWhatTheDataDoNotSeparate) {
+TEST(Comparisons, DoNotRankWhatTheDataDoNotSeparate) {
   const Study study = study_of({{0.1, 0.9, 0.4, 0.6}, {0.2, 0.7, 0.5, 0.5}});
-  const auto all = contests(study);
+  const auto all = comparisons(study);
   EXPECT_FALSE(all[0].difference.is_told_apart());
   test::expect_parts(verdict(study, all[0]), {"the data do not separate a and b"});
   test::expect_parts(comparison_text(study), {"mean rank", "do not separate"});
 }
 
-TEST(Contests, CorrectForTheNumberOfPairs) {
-  const auto all =
-      contests(study_of({{0.1, 0.2, 0.1, 0.3, 0.2}, {0.5, 0.8, 0.6, 0.9, 0.7}, {0.3, 0.35, 0.36, 0.5, 0.4}}));
+TEST(Comparisons, CorrectForTheNumberOfPairs) {
+  const auto all = comparisons(
+      study_of({{0.1, 0.2, 0.1, 0.3, 0.2}, {0.5, 0.8, 0.6, 0.9, 0.7}, {0.3, 0.35, 0.36, 0.5, 0.4}}));
   ASSERT_EQ(all.size(), 3U);
-  for (const Contest& contest : all) EXPECT_NEAR(*contest.p, 3 * 2.0 / 32, 1e-12);  // each 2/32 alone
+  for (const Comparison& comparison : all)
+    EXPECT_NEAR(*comparison.p, 3 * 2.0 / 32, 1e-12);  // each 2/32 alone
 }
 
-TEST(Contests, NeedTwoTrackers) {
+TEST(Comparisons, NeedTwoTrackers) {
   const Study study = study_of({{0.1, 0.9}});
-  EXPECT_TRUE(contests(study).empty());
+  EXPECT_TRUE(comparisons(study).empty());
   EXPECT_EQ(comparison_text(study), "");
   EXPECT_TRUE(study_json(study)["comparisons"].empty());
   EXPECT_EQ(page_html(study).find("Which is better"), std::string::npos);
 }
 
-TEST(Contests, AreOnThePageAndInTheJson) {
+TEST(Comparisons, AreOnThePageAndInTheJson) {
   const Study study = study_of({{0.1, 0.2, 0.1, 0.3, 0.2, 0.1}, {0.6, 0.8, 0.5, 0.9, 0.7, 0.6}});
   test::expect_parts(page_html(study), {"Which is better", "b is better than a by 0.517"});
   const Json json = study_json(study)["comparisons"];

@@ -89,14 +89,14 @@ TEST(SignedRank, DoesNotMindWhichTrackerIsFirst) {
   EXPECT_EQ(*signed_rank(one).p, *signed_rank(other).p);
 }
 
-TEST(CorrectedForNumber, IsThatOfASolvedCase) {
+TEST(HolmCorrected, IsThatOfASolvedCase) {
   const double p[] = {0.01, 0.04, 0.03, 0.005};
-  const std::vector<double> corrected = corrected_for_number(p);
+  const std::vector<double> corrected = holm_corrected(p);
   // By rising p: 4 x 0.005, 3 x 0.01, 2 x 0.03, then 0.04, which may not fall below what comes before it.
   for (const auto& [at, wanted] : {std::pair{3, 0.02}, {0, 0.03}, {2, 0.06}, {1, 0.06}})
     EXPECT_NEAR(corrected[at], wanted, 1e-12);
-  EXPECT_EQ(corrected_for_number(std::vector<double>{0.9, 0.8}), (std::vector<double>{1, 1}));
-  EXPECT_TRUE(corrected_for_number({}).empty());
+  EXPECT_EQ(holm_corrected(std::vector<double>{0.9, 0.8}), (std::vector<double>{1, 1}));
+  EXPECT_TRUE(holm_corrected({}).empty());
 }
 
 TEST(RanksFromLargest, SharesRanksAmongTies) {

@@ -77,7 +77,9 @@ TEST_F(InputOnDisk, IsDescribedFromElsewhereWithoutACopy) {
   for (const char* frames : {"shots", "clip.mp4"}) {
     const std::filesystem::path to = folder_ / "mine" / frames;
     make_folder(to);
-    write_sequence(describe_frames(folder_ / frames, boxes(5), to), to);
+    const DescribedFrames described = describe_frames(folder_ / frames, boxes(5), to);
+    EXPECT_EQ(described.count, 5);
+    write_sequence(described.sequence, to);
     EXPECT_EQ(test::names_in(to), (std::set<std::string>{"sequence.toml", "truth.csv"}));
     const Sequence sequence = read_sequence(to);
     EXPECT_EQ(sequence.truth.rows, boxes(5).rows);
