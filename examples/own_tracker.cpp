@@ -66,7 +66,8 @@ void benchmark(const char* plan_file, const char* folder) {
   Catalogue catalogue = Catalogue::standard();
   catalogue.add(tracker_entry<Reddest, ReddestParams>("reddest", "own", "Follows red.", "none"));
   run_plan(read_plan(plan_file, catalogue), catalogue, folder, {});
-  std::printf("%s", table_text(summary_table(read_study(folder))).c_str());
+  const mnemon::Study study = mnemon::read_study(folder);
+  std::printf("%s", table_text(summary_table(mnemon::Results(study), 0)).c_str());
 }
 
 }  // namespace

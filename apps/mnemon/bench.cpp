@@ -2,11 +2,13 @@
 #include "bench.hpp"
 
 #include <memory>
+#include <string>
+#include <vector>
 
 #include <fmt/format.h>
 
-#include <mnemon/report/comparison.hpp>
-#include <mnemon/report/table.hpp>
+#include <mnemon/report/study_json.hpp>
+#include <mnemon/report/study_text.hpp>
 
 #include "progress.hpp"
 #include "verbs.hpp"
@@ -18,16 +20,18 @@ struct Options {
   std::string plan;
   std::string out;
   int jobs = 0;
+  std::vector<std::string> protocols;
   bool json = false;
 };
 
 void run(const Options& options) {
   const Catalogue catalogue = Catalogue::standard();
-  const Plan plan = read_plan(options.plan, catalogue);
+  Plan plan = read_plan(options.plan, catalogue);
+  limit_protocols(plan, options.protocols);
   const RunSummary summary = run_with_progress(plan, catalogue, options.out, options.jobs);
   const Study study = read_study(options.out);
   if (options.json) {
-    fmt::print("{}\n", study_json(study).dump(2));
+    fmt::print("{}\n", study_json(Results(study)).dump(2));
   } else {
     print_study(study, summary);
     fmt::print("Study: {}. Write its page with 'mnemon report {}'.\n",
@@ -51,11 +55,14 @@ RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
 }
 
 void print_study(const Study& study, const RunSummary& summary) {
-  const std::string comparison = comparison_text(study);
-  fmt::print("{}\n\n{}\n{}\n{}{} runs made, {} kept from before, {} failed. Times: one core of {}.\n",
-             study.title, table_text(run_table(study)), table_text(summary_table(study)),
-             comparison.empty() ? "" : comparison + "\n", summary.made, summary.kept, summary.failed,
-             study.build.processor);
+  fmt::print("{}\n\n{}", study.title, study_text(Results(study), Detail::sequences));
+  fmt::print("{} runs made, {} kept from before, {} failed. Times: one core of {}.\n", summary.made,
+             summary.kept, summary.failed, study.build.processor);
+  if (summary.untimed_ms > 0)
+    fmt::print(
+        "Side by side: {:.1f} s of runs in {:.1f} s. Reading frames took {:.1f} s, writing the study {:.1f} "
+        "s.\n",
+        summary.work_ms / 1000, summary.untimed_ms / 1000, summary.read_ms / 1000, summary.write_ms / 1000);
 }
 
 void add_bench(CommandLine& program) {
@@ -65,6 +72,8 @@ void add_bench(CommandLine& program) {
   verb.text("PLAN", "", options->plan, "the plan: which trackers, sequences and protocols", Need::required);
   verb.text("--out", "DIR", options->out, "the study's folder; what is in it already is not run again",
             Need::required);
+  verb.texts("--protocol", "NAME", options->protocols,
+             "only this protocol of the plan's; may be given again (default: all of them)");
   verb.whole("--jobs", 1, options->jobs, "threads for what is not timed (default: as many as cores)");
   verb.flag("--json", options->json, "print JSON, with every score");
   verb.on_call([options] { run(*options); });

@@ -3,9 +3,9 @@
 
 #include <fmt/format.h>
 
-#include <mnemon/report/comparison.hpp>
 #include <mnemon/report/page.hpp>
-#include <mnemon/report/table.hpp>
+#include <mnemon/report/study_json.hpp>
+#include <mnemon/report/study_text.hpp>
 
 #include "verbs.hpp"
 
@@ -21,14 +21,13 @@ void run(const Options& options) {
   const Study study = read_study(options.folder);
   const std::filesystem::path page = write_report(study, options.folder);
   if (options.json) {
-    Json json = study_json(study);
+    Json json = study_json(Results(study));
     json["page"] = page.string();
     fmt::print("{}\n", json.dump(2));
     return;
   }
-  const std::string comparison = comparison_text(study);
-  fmt::print("{}\n{}{}Page: {}\nFigures: {}\n", table_text(summary_table(study)), comparison,
-             comparison.empty() ? "" : "\n", page.string(), (page.parent_path() / "figures").string());
+  fmt::print("{}Page: {}\nFigures: {}\n", study_text(Results(study), Detail::means), page.string(),
+             (page.parent_path() / "figures").string());
 }
 
 }  // namespace

@@ -21,8 +21,10 @@ struct Options {
 
 void print_lines(const RunScore& score) {
   fmt::print("protocol {}\n", score.help == Help::restart ? "restart" : "unaided");
-  for (const ScalarScore& scalar : scalar_scores(score))
-    fmt::print("{:<24} {}\n", scalar.measure, scalar.value ? fmt::format("{:.6g}", *scalar.value) : "-");
+  for (const ScalarMeasure& measure : scalar_measures()) {
+    const Figure value = measure.of(score);
+    fmt::print("{:<24} {}\n", measure.name, value ? fmt::format("{:.6g}", *value) : "-");
+  }
   fmt::print("Times are as the trace gives them. --json has the curves and every digit.\n");
 }
 

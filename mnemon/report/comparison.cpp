@@ -6,14 +6,16 @@
 
 #include <fmt/format.h>
 
+#include <mnemon/report/table.hpp>
+
 namespace mnemon {
 namespace {
 
 // Success area, a row a tracker, a place a sequence; null where there is no whole run.
-std::vector<std::vector<Figure>> success_areas(const Study& study) {
-  std::vector<std::vector<Figure>> areas(study.trackers.size(), std::vector<Figure>(study.sequences.size()));
-  for (const StudyRun& run : study.runs)
-    if (run.failure.empty()) areas[run.tracker][run.sequence] = run.score.success_area;
+std::vector<std::vector<Figure>> success_areas(const Results& results, int protocol) {
+  std::vector<std::vector<Figure>> areas;
+  for (const int tracker : results.trackers())
+    areas.push_back(results.values(tracker, protocol, "success_area"));
   return areas;
 }
 
@@ -34,37 +36,29 @@ std::vector<Figure> mean_ranks(const std::vector<std::vector<Figure>>& areas, st
   return means;
 }
 
-std::string number(const Figure& figure, int decimals) {
-  return figure ? fmt::format("{:.{}f}", *figure, decimals) : "-";
-}
-
-std::string span_text(const std::optional<Interval>& interval) {
-  return interval ? fmt::format("{:.3f} to {:.3f}", interval->low, interval->high) : "-";
-}
-
 }  // namespace
 
-std::vector<Standing> standings(const Study& study) {
-  const auto areas = success_areas(study);
-  const std::vector<Figure> ranks = mean_ranks(areas, study.sequences.size());
+std::vector<Standing> standings(const Results& results, int protocol) {
+  const auto areas = success_areas(results, protocol);
+  const std::vector<Figure> ranks = mean_ranks(areas, results.sequences().size());
   std::vector<Standing> all;
   for (std::size_t i = 0; i < areas.size(); ++i) {
-    std::vector<double> known;
-    for (const Figure& area : areas[i])
-      if (area) known.push_back(*area);
-    all.push_back(
-        {static_cast<int>(i), static_cast<int>(known.size()), mean(known), mean_interval(known), ranks[i]});
+    const int tracker = results.trackers()[i];
+    const MeanOver over = mean_over(areas[i]);
+    all.push_back({tracker, over.known, over.mean, over.interval,
+                   results.mean_by_frames(tracker, protocol, "success_area"), ranks[i]});
   }
   return all;
 }
 
-std::vector<Comparison> comparisons(const Study& study) {
-  const auto areas = success_areas(study);
+std::vector<Comparison> comparisons(const Results& results, int protocol) {
+  const auto areas = success_areas(results, protocol);
   std::vector<Comparison> all;
   std::vector<double> p_values;
   for (int i = 0; i < static_cast<int>(areas.size()); ++i)
     for (int k = i + 1; k < static_cast<int>(areas.size()); ++k) {
-      Comparison comparison{i, k, paired_difference(areas[i], areas[k]), {}};
+      Comparison comparison{
+          results.trackers()[i], results.trackers()[k], paired_difference(areas[i], areas[k]), {}};
       if (comparison.difference.mean && *comparison.difference.mean < 0) {
         std::swap(comparison.better, comparison.worse);
         comparison.difference = paired_difference(areas[k], areas[i]);
@@ -78,8 +72,18 @@ std::vector<Comparison> comparisons(const Study& study) {
   return all;
 }
 
-std::array<std::string, 3> cells_of(const Standing& standing) {
-  return {number(standing.mean, 3), span_text(standing.interval), number(standing.mean_rank, 2)};
+std::array<StandingColumn, 4> standing_columns() {
+  return {
+      {{"success area", "Mean over the sequences, each with the same weight."},
+       {"95 % over sequences", "Percentiles of the means of 2000 resamples of the sequences."},
+       {"by frames", "The mean weighted by each sequence's present frames."},
+       {"mean rank",
+        "Mean over the sequences of the place among the trackers, from 1 for the largest success area."}}};
+}
+
+std::array<std::string, 4> cells_of(const Standing& standing) {
+  return {cell_text(standing.mean, 3), interval_text(standing.interval), cell_text(standing.by_frames, 3),
+          cell_text(standing.mean_rank, 2)};
 }
 
 std::string verdict(const Study& study, const Comparison& comparison) {
@@ -87,24 +91,29 @@ std::string verdict(const Study& study, const Comparison& comparison) {
   const std::string& worse = study.trackers[comparison.worse].label;
   const PairedDifference& difference = comparison.difference;
   const std::string figures =
-      fmt::format("{} ({}) over {} sequences, p = {}", number(difference.mean, 3),
-                  span_text(difference.interval), difference.sequences, number(comparison.p, 4));
+      fmt::format("{} ({}) over {} sequences, p = {}", cell_text(difference.mean, 3),
+                  interval_text(difference.interval), difference.sequences, cell_text(comparison.p, 4));
   if (!difference.is_told_apart())
     return fmt::format("the data do not separate {} and {}: they differ by {}", better, worse, figures);
   return fmt::format("{} is better than {} by {}", better, worse, figures);
 }
 
-std::string comparison_text(const Study& study) {
-  if (study.trackers.size() < 2) return "";
-  std::size_t width = std::string_view("tracker").size();
-  for (const StudyTracker& tracker : study.trackers) width = std::max(width, tracker.label.size());
-  std::string text = fmt::format("{:<{}}  success area  95 % over sequences  mean rank\n", "tracker", width);
-  for (const Standing& standing : standings(study)) {
-    const auto [mean, interval, rank] = cells_of(standing);
-    text += fmt::format("{:<{}}  {:>12}  {:>19}  {:>9}\n", study.trackers[standing.tracker].label, width,
-                        mean, interval, rank);
+std::string comparison_text(const Results& results, int protocol) {
+  if (results.trackers().size() < 2) return "";
+  ReportTable table;
+  for (const StandingColumn& column : standing_columns())
+    table.columns.push_back({std::string(column.heading), ""});
+  for (const Standing& standing : standings(results, protocol)) {
+    const auto cells = cells_of(standing);
+    table.rows.push_back({results.study().trackers[standing.tracker].label,
+                          fmt::format("mean of {}", standing.sequences),
+                          {cells.begin(), cells.end()},
+                          "",
+                          standing.tracker});
   }
-  for (const Comparison& comparison : comparisons(study)) text += verdict(study, comparison) + "\n";
+  std::string text = table_text(table);
+  for (const Comparison& comparison : comparisons(results, protocol))
+    text += verdict(results.study(), comparison) + "\n";
   return text;
 }
 

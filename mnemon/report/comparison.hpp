@@ -4,8 +4,8 @@
 #include <string>
 #include <vector>
 
+#include <mnemon/report/results.hpp>
 #include <mnemon/score/statistics.hpp>
-#include <mnemon/study/study.hpp>
 
 namespace mnemon {
 
@@ -15,6 +15,7 @@ struct Standing {
   int sequences = 0;                 ///< With a score.
   Figure mean;                       ///< Every sequence with the same weight.
   std::optional<Interval> interval;  ///< 95 %, over sequences.
+  Figure by_frames;                  ///< The mean weighted by present frames.
   Figure mean_rank;                  ///< From 1, over the sequences that every tracker has a score for.
 };
 
@@ -27,18 +28,25 @@ struct Comparison {
 };
 
 /// A standing a tracker, in the study's order.
-[[nodiscard]] std::vector<Standing> standings(const Study& study);
+[[nodiscard]] std::vector<Standing> standings(const Results& results, int protocol);
 
 /// Every pair of trackers; empty where there is one tracker only.
-[[nodiscard]] std::vector<Comparison> comparisons(const Study& study);
+[[nodiscard]] std::vector<Comparison> comparisons(const Results& results, int protocol);
 
-/// The mean, the interval and the mean rank as cells of a table; `-` for null.
-[[nodiscard]] std::array<std::string, 3> cells_of(const Standing& standing);
+/// The columns of a table of standings.
+struct StandingColumn {
+  std::string_view heading;
+  std::string_view help;
+};
+[[nodiscard]] std::array<StandingColumn, 4> standing_columns();
+
+/// A standing as cells under those columns; `-` for null.
+[[nodiscard]] std::array<std::string, 4> cells_of(const Standing& standing);
 
 /// In words: by how much which is better, or that the data do not separate the two.
 [[nodiscard]] std::string verdict(const Study& study, const Comparison& comparison);
 
 /// Standings and verdicts as text for a terminal; empty where there is one tracker only.
-[[nodiscard]] std::string comparison_text(const Study& study);
+[[nodiscard]] std::string comparison_text(const Results& results, int protocol);
 
 }  // namespace mnemon

@@ -4,11 +4,12 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <utility>
 
 #include <fmt/format.h>
 
 #include <mnemon/report/palette.hpp>
-#include <mnemon/report/table.hpp>
+#include <mnemon/report/stress.hpp>
 #include <mnemon/study/export.hpp>
 
 namespace mnemon {
@@ -16,26 +17,38 @@ namespace {
 
 constexpr int kBins = 40;
 
-// The mean of one curve over a tracker's whole runs; empty where it has none.
-std::vector<double> mean_curve(const Study& study, int tracker, std::vector<double> RunScore::*curve) {
+using Curve = std::vector<double> RunScore::*;
+
+// The mean of curves of one length; empty where there is none.
+std::vector<double> mean_curve(const std::vector<std::vector<double>>& curves) {
   std::vector<double> sum;
-  int count = 0;
-  for (const StudyRun& run : study.runs) {
-    const std::vector<double>& one = run.score.*curve;
-    if (run.tracker != tracker || !run.failure.empty() || one.empty()) continue;
+  for (const std::vector<double>& one : curves) {
     sum.resize(one.size());
     for (std::size_t i = 0; i < one.size(); ++i) sum[i] += one[i];
-    ++count;
   }
-  for (double& value : sum) value /= count;
+  for (double& value : sum) value /= static_cast<double>(curves.size());
   return sum;
 }
 
-LineFigure curve_figure(const Study& study, LineFigure figure, std::vector<double> RunScore::*curve,
+// Over a tracker's sequences, each with the same weight however many runs it has.
+std::vector<double> mean_curve_of(const Results& results, int tracker, int protocol, Curve curve) {
+  std::vector<std::vector<double>> by_sequence;
+  for (const int sequence : results.sequences()) {
+    std::vector<std::vector<double>> curves;
+    for (const StudyRun* run : results.runs(tracker, sequence, protocol))
+      if (run->failure.empty() && !(run->score.*curve).empty()) curves.push_back(run->score.*curve);
+    if (!curves.empty()) by_sequence.push_back(mean_curve(curves));
+  }
+  return mean_curve(by_sequence);
+}
+
+LineFigure curve_figure(const Results& results, int protocol, LineFigure figure, Curve curve,
                         double per_step) {
-  for (int tracker = 0; tracker < static_cast<int>(study.trackers.size()); ++tracker) {
-    FigureLine line{
-        study.trackers[tracker].label, tracker_colour(tracker), {}, mean_curve(study, tracker, curve)};
+  for (const int tracker : results.trackers()) {
+    FigureLine line{results.study().trackers[tracker].label,
+                    tracker_colour(tracker),
+                    {},
+                    mean_curve_of(results, tracker, protocol, curve)};
     if (line.y.empty()) continue;
     for (std::size_t i = 0; i < line.y.size(); ++i) line.x.push_back(static_cast<double>(i) / per_step);
     figure.lines.push_back(std::move(line));
@@ -57,7 +70,7 @@ std::vector<FigureBand> absences(const Truth& truth) {
 
 }  // namespace
 
-LineFigure success_figure(const Study& study) {
+LineFigure success_figure(const Results& results, int protocol) {
   const LineFigure figure{"success",
                           "Success: share of frames above each overlap",
                           "overlap threshold",
@@ -66,10 +79,10 @@ LineFigure success_figure(const Study& study) {
                           {},
                           false,
                           true};
-  return curve_figure(study, figure, &RunScore::success_curve, 100);
+  return curve_figure(results, protocol, figure, &RunScore::success_curve, 100);
 }
 
-LineFigure centre_figure(const Study& study) {
+LineFigure centre_figure(const Results& results, int protocol) {
   const LineFigure figure{"centre",
                           "Centre: share of frames within each centre error",
                           "centre error, px",
@@ -78,11 +91,11 @@ LineFigure centre_figure(const Study& study) {
                           {},
                           false,
                           true};
-  return curve_figure(study, figure, &RunScore::centre_curve, 1);
+  return curve_figure(results, protocol, figure, &RunScore::centre_curve, 1);
 }
 
-LineFigure overlap_figure(const Study& study, int sequence) {
-  const StudySequence& shown = study.sequences[sequence];
+LineFigure overlap_figure(const Results& results, int protocol, int sequence) {
+  const StudySequence& shown = results.study().sequences[sequence];
   LineFigure figure{"overlap-" + file_name_of(shown.name),
                     shown.name + ": overlap frame by frame",
                     "frame",
@@ -91,10 +104,11 @@ LineFigure overlap_figure(const Study& study, int sequence) {
                     absences(shown.truth),
                     false,
                     true};
-  for (const StudyRun& run : study.runs) {
-    if (run.sequence != sequence || !run.failure.empty()) continue;
-    FigureLine line{study.trackers[run.tracker].label, tracker_colour(run.tracker), {}, {}};
-    for (const FrameScore& frame : score_frames(shown.truth, run.trace).frames) {
+  for (const int tracker : results.trackers()) {
+    const auto& runs = results.runs(tracker, sequence, protocol);
+    if (runs.empty() || !runs.front()->failure.empty()) continue;
+    FigureLine line{results.study().trackers[tracker].label, tracker_colour(tracker), {}, {}};
+    for (const FrameScore& frame : score_frames(shown.truth, runs.front()->trace).frames) {
       line.x.push_back(frame.frame);
       line.y.push_back(frame.present ? frame.overlap : std::numeric_limits<double>::quiet_NaN());
     }
@@ -103,7 +117,7 @@ LineFigure overlap_figure(const Study& study, int sequence) {
   return figure;
 }
 
-LineFigure step_time_figure(const Study& study) {
+LineFigure step_time_figure(const Results& results, int protocol) {
   LineFigure figure{"step-time",
                     "Step time: share of steps that took so long",
                     "step time, ms",
@@ -115,8 +129,8 @@ LineFigure step_time_figure(const Study& study) {
   std::vector<std::vector<double>> times;
   double least = std::numeric_limits<double>::infinity();
   double most = 0;
-  for (int tracker = 0; tracker < static_cast<int>(study.trackers.size()); ++tracker) {
-    times.push_back(pooled_step_times(study, tracker));
+  for (const int tracker : results.trackers()) {
+    times.push_back(results.step_times(tracker, protocol));
     std::erase_if(times.back(), [](double ms) { return !(ms > 0); });
     if (times.back().empty()) continue;
     least = std::min(least, std::ranges::min(times.back()));
@@ -125,24 +139,67 @@ LineFigure step_time_figure(const Study& study) {
   if (!(most > 0)) return figure;
   const double low = std::log(0.8 * least);
   const double step = (std::log(1.25 * most) - low) / kBins;
-  for (std::size_t tracker = 0; tracker < times.size(); ++tracker) {
-    if (times[tracker].empty()) continue;
-    FigureLine line{study.trackers[tracker].label, tracker_colour(static_cast<int>(tracker)), {}, {}};
+  for (std::size_t i = 0; i < times.size(); ++i) {
+    if (times[i].empty()) continue;
+    const int tracker = results.trackers()[i];
+    FigureLine line{results.study().trackers[tracker].label, tracker_colour(tracker), {}, {}};
     for (int bin = 0; bin < kBins; ++bin) line.x.push_back(std::exp(low + (bin + 0.5) * step));
     line.y.resize(kBins);
-    for (const double ms : times[tracker])
+    for (const double ms : times[i])
       line.y[std::min(kBins - 1, static_cast<int>((std::log(ms) - low) / step))] += 1;
-    for (double& share : line.y) share /= static_cast<double>(times[tracker].size());
+    for (double& share : line.y) share /= static_cast<double>(times[i].size());
     figure.lines.push_back(std::move(line));
   }
   return figure;
 }
 
-std::vector<LineFigure> study_figures(const Study& study) {
-  std::vector<LineFigure> figures{success_figure(study), centre_figure(study)};
-  for (int i = 0; i < static_cast<int>(study.sequences.size()); ++i)
-    figures.push_back(overlap_figure(study, i));
-  figures.push_back(step_time_figure(study));
+LineFigure survival_figure(const Results& results, int protocol) {
+  LineFigure figure{"survival",
+                    "Survival: share of starts that hold for longer",
+                    "frames since the start",
+                    "share of starts",
+                    {},
+                    {},
+                    false,
+                    true};
+  int longest = 0;
+  for (const int tracker : results.trackers()) {
+    std::vector<Stretch> stretches;
+    for (const int sequence : results.sequences())
+      for (const StudyRun* run : results.runs(tracker, sequence, protocol))
+        stretches.insert(stretches.end(), run->score.stretches.begin(), run->score.stretches.end());
+    if (stretches.empty()) continue;
+    FigureLine line{results.study().trackers[tracker].label, tracker_colour(tracker), {0}, {1}};
+    for (const SurvivalPoint& point : survival_curve(stretches)) {  // down at once, then level
+      line.x.insert(line.x.end(), {double(point.n), double(point.n)});
+      line.y.insert(line.y.end(), {line.y.back(), point.share});
+    }
+    for (const Stretch& stretch : stretches) longest = std::max(longest, stretch.frames);
+    figure.lines.push_back(std::move(line));
+  }
+  for (FigureLine& line : figure.lines) {
+    line.x.push_back(longest);
+    line.y.push_back(line.y.back());
+  }
+  return figure;
+}
+
+std::vector<LineFigure> study_figures(const Results& results) {
+  std::vector<LineFigure> figures;
+  if (!results.protocols().empty()) {
+    const int first = results.protocols().front();
+    figures = {success_figure(results, first), centre_figure(results, first)};
+    for (const int sequence : results.sequences())
+      figures.push_back(overlap_figure(results, first, sequence));
+  }
+  for (const int protocol : results.protocols()) {
+    if (results.study().protocols[protocol].name == "single")
+      figures.push_back(step_time_figure(results, protocol));
+    if (results.study().protocols[protocol].name == "restart")
+      figures.push_back(survival_figure(results, protocol));
+  }
+  for (const StressResult& stress : stress_results(results.study()))
+    figures.push_back(stress_figure(stress, results.study()));
   return figures;
 }
 

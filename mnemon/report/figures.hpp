@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include <mnemon/study/study.hpp>
+#include <mnemon/report/results.hpp>
 
 namespace mnemon {
 
@@ -35,15 +35,17 @@ struct LineFigure {
 };
 
 /// The share of frames above each overlap, a mean over sequences a tracker.
-[[nodiscard]] LineFigure success_figure(const Study& study);
+[[nodiscard]] LineFigure success_figure(const Results& results, int protocol);
 /// The share of frames within each centre error, a mean over sequences a tracker.
-[[nodiscard]] LineFigure centre_figure(const Study& study);
-/// Overlap frame by frame, absent frames shaded.
-[[nodiscard]] LineFigure overlap_figure(const Study& study, int sequence);
+[[nodiscard]] LineFigure centre_figure(const Results& results, int protocol);
+/// Overlap frame by frame of the first run of each tracker, absent frames shaded.
+[[nodiscard]] LineFigure overlap_figure(const Results& results, int protocol, int sequence);
 /// How the step times of each tracker are spread.
-[[nodiscard]] LineFigure step_time_figure(const Study& study);
-/// All of these, in this order.
-[[nodiscard]] std::vector<LineFigure> study_figures(const Study& study);
+[[nodiscard]] LineFigure step_time_figure(const Results& results, int protocol);
+/// How long starts hold under `restart`: the Kaplan-Meier estimate over all of a tracker's stretches.
+[[nodiscard]] LineFigure survival_figure(const Results& results, int protocol);
+/// All that the study has: those of its first protocol, survival where there are restarts, and stress.
+[[nodiscard]] std::vector<LineFigure> study_figures(const Results& results);
 
 /// Draws figures as `NAME.svg` and `NAME.png` into a folder, with gnuplot.
 /// \throws Error  where gnuplot is not installed or fails; DataError  where writing fails.

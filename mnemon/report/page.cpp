@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/report/page.hpp>
 
+#include <algorithm>
 #include <string_view>
 
 #include <fmt/format.h>
@@ -12,14 +13,18 @@
 #include <mnemon/report/comparison.hpp>
 #include <mnemon/report/figures.hpp>
 #include <mnemon/report/palette.hpp>
+#include <mnemon/report/stress.hpp>
 #include <mnemon/report/strip.hpp>
+#include <mnemon/report/sweep_result.hpp>
 #include <mnemon/report/table.hpp>
+#include <mnemon/sequence/truth_tags.hpp>
 #include <mnemon/study/export.hpp>
 
 namespace mnemon {
 
 // Files beside this one, and Chart.js from its package, put in by the build.
 extern const std::string_view page_template;
+extern const std::string_view page_table;
 extern const std::string_view page_style;
 extern const std::string_view page_script;
 extern const std::string_view chart_library;
@@ -80,19 +85,36 @@ data table_data(const ReportTable& table) {
   data out;
   out.set("headings", headings);
   out.set("rows", rows);
+  if (!table.footnote.empty()) out.set("footnote", table.footnote);
   return out;
 }
 
-std::string tag_text(const StudySequence& sequence) {
+std::string joined(const std::vector<std::string>& words) {
   std::string text;
-  for (const std::string& tag : sequence.tags) text += (text.empty() ? "" : ", ") + tag;
-  return text.empty() ? "no special difficulty" : text;
+  for (const std::string& word : words) text += (text.empty() ? "" : ", ") + word;
+  return text;
 }
 
-data sequence_data(const Study& study, int place) {
-  const StudySequence& sequence = study.sequences[place];
+// The tags as given, and where those that truth can tell are otherwise.
+std::string tag_text(const StudySequence& sequence) {
+  const auto without = [](const std::vector<std::string>& tags, const std::vector<std::string>& others) {
+    std::vector<std::string> rest;
+    for (const std::string& tag : tags)
+      if (follows_from_truth(tag) && std::ranges::find(others, tag) == others.end()) rest.push_back(tag);
+    return rest;
+  };
+  std::string text = sequence.tags.empty() ? "no special difficulty" : joined(sequence.tags);
+  const auto only_measured = without(sequence.measured_tags, sequence.tags);
+  const auto only_given = without(sequence.tags, sequence.measured_tags);
+  if (!only_measured.empty()) text += fmt::format("; by its truth also {}", joined(only_measured));
+  if (!only_given.empty()) text += fmt::format("; by its truth not {}", joined(only_given));
+  return text;
+}
+
+data sequence_data(const Results& results, int protocol, int place) {
+  const StudySequence& sequence = results.study().sequences[place];
   data pictures{data::type::list};
-  for (const StripPicture& picture : film_strip(study, place)) {
+  for (const StripPicture& picture : film_strip(results, protocol, place)) {
     data one;
     one.set("source", "data:image/jpeg;base64," + base64(jpeg_bytes(picture.rgb.view(), kPictureQuality)));
     one.set("caption", picture.caption);
@@ -104,7 +126,7 @@ data sequence_data(const Study& study, int place) {
   out.set("title", sequence.title);
   out.set("facts", fmt::format("{} frames of {} × {} at {:g} Hz; {}", sequence.frames, sequence.size.width,
                                sequence.size.height, sequence.rate_hz, tag_text(sequence)));
-  const LineFigure chart = overlap_figure(study, place);
+  const LineFigure chart = overlap_figure(results, protocol, place);
   out.set("chart", chart.name);
   out.set("shaded", chart.shaded.empty() ? data::type::bool_false : data::type::bool_true);
   out.set("pictures", pictures);
@@ -124,44 +146,103 @@ data tracker_data(const Study& study, int place) {
   return out;
 }
 
-data comparison_data(const Study& study) {
-  data rows{data::type::list};
-  for (const Standing& standing : standings(study)) {
-    data row;
-    row.set("tracker", study.trackers[standing.tracker].label);
-    row.set("colour", tracker_colour(standing.tracker));
-    data cells{data::type::list};
-    for (const std::string& text : cells_of(standing)) cells << cell_data(text);
-    row.set("cells", cells);
-    rows << row;
+data comparison_data(const Results& results, int protocol) {
+  ReportTable table;
+  for (const StandingColumn& column : standing_columns())
+    table.columns.push_back({std::string(column.heading), std::string(column.help)});
+  for (const Standing& standing : standings(results, protocol)) {
+    const auto cells = cells_of(standing);
+    table.rows.push_back({results.study().trackers[standing.tracker].label,
+                          fmt::format("mean of {}", standing.sequences),
+                          {cells.begin(), cells.end()},
+                          "",
+                          standing.tracker});
   }
   data verdicts{data::type::list};
-  for (const Comparison& comparison : comparisons(study))
-    verdicts << data{"text", verdict(study, comparison)};
+  for (const Comparison& comparison : comparisons(results, protocol))
+    verdicts << data{"text", verdict(results.study(), comparison)};
   data out;
-  out.set("rows", rows);
+  out.set("table", table_data(table));
   out.set("verdicts", verdicts);
   return out;
 }
 
-data page_data(const Study& study) {
+data protocol_data(const Results& results, int protocol) {
+  const std::string& name = results.study().protocols[protocol].name;
+  const auto entry = std::ranges::find(protocol_entries(), name, &ProtocolEntry::name);
+  std::string params;
+  for (const auto& [key, value] : results.study().protocols[protocol].params)
+    params += fmt::format("{}{} = {}", params.empty() ? "" : ", ", key, to_text(value));
+  data out;
+  out.set("name", name);
+  out.set("summary", entry == protocol_entries().end() ? "" : entry->summary);
+  out.set("params", params);
+  out.set("over", table_data(summary_table(results, protocol)));
+  out.set("runs", table_data(sequence_table(results, protocol)));
+  out.set("survival", name == "restart" ? data::type::bool_true : data::type::bool_false);
+  return out;
+}
+
+data sweeps_data(const Results& results, int protocol) {
+  data sweeps{data::type::list};
+  for (const SweepResult& sweep : sweep_results(results, protocol)) {
+    data one;
+    one.set("label", results.study().trackers[sweep.base].label);
+    one.set("choice", choice_text(sweep, results.study()));
+    one.set("sensitivity", sensitivity_text(sweep));
+    one.set("effects", table_data(effect_table(sweep, results.study())));
+    sweeps << one;
+  }
+  return sweeps;
+}
+
+data stress_data(const Study& study) {
+  data all{data::type::list};
+  for (const StressResult& result : stress_results(study)) {
+    data one;
+    one.set("chart", stress_figure(result, study).name);
+    one.set("scene", result.scene);
+    one.set("knob", result.knob);
+    one.set("table", table_data(stress_table(result, study)));
+    all << one;
+  }
+  return all;
+}
+
+// What is shown once, under the plan's first protocol.
+void add_first_protocol(const Results& results, int protocol, data& page) {
+  page.set("first", protocol_data(results, protocol));
+  const ReportTable tags = tag_table(results, protocol);
+  if (!tags.columns.empty()) page.set("tags", table_data(tags));
+  if (results.trackers().size() > 1) page.set("comparison", comparison_data(results, protocol));
+  page.set("has_times", results.study().protocols[protocol].name == "single" ? data::type::bool_true
+                                                                             : data::type::bool_false);
+  page.set("sweeps", sweeps_data(results, protocol));
+  data sequences{data::type::list};
+  for (const int sequence : results.sequences()) sequences << sequence_data(results, protocol, sequence);
+  page.set("sequences", sequences);
+  data others{data::type::list};
+  for (const int other : results.protocols())
+    if (other != protocol) others << protocol_data(results, other);
+  page.set("others", others);
+}
+
+data page_data(const Results& results) {
+  const Study& study = results.study();
   data page;
+  page.set("table", kainjow::mustache::partial([] { return std::string(page_table); }));
   page.set("title", study.title);
   page.set("style", std::string(page_style));
   page.set("script", std::string(page_script));
   page.set("chart_library", std::string(chart_library));
   Json charts = Json::array();
-  for (const LineFigure& figure : study_figures(study)) charts.push_back(chart_json(figure));
+  for (const LineFigure& figure : study_figures(results)) charts.push_back(chart_json(figure));
   page.set("charts", script_safe(charts.dump()));
-  page.set("summary", table_data(summary_table(study)));
-  if (study.trackers.size() > 1) page.set("comparison", comparison_data(study));
-  page.set("runs", table_data(run_table(study)));
+  if (!results.protocols().empty()) add_first_protocol(results, results.protocols().front(), page);
+  page.set("stress", stress_data(study));
   if (study.missing_runs > 0) page.set("missing", std::to_string(study.missing_runs));
-  data sequences{data::type::list};
-  for (int i = 0; i < static_cast<int>(study.sequences.size()); ++i) sequences << sequence_data(study, i);
-  page.set("sequences", sequences);
   data trackers{data::type::list};
-  for (int i = 0; i < static_cast<int>(study.trackers.size()); ++i) trackers << tracker_data(study, i);
+  for (const int tracker : results.trackers()) trackers << tracker_data(study, tracker);
   page.set("trackers", trackers);
   page.set("build",
            fmt::format("Mnemon {} ({}), code {}, on {} with {} cores", study.build.version,
@@ -173,19 +254,21 @@ data page_data(const Study& study) {
 
 std::string page_html(const Study& study) {
   mustache page{std::string(page_template)};
-  return page.render(page_data(study));
+  return page.render(page_data(Results(study)));
 }
 
 std::filesystem::path write_report(const Study& study, const std::filesystem::path& study_folder) {
   const std::filesystem::path page = study_folder / "report" / "index.html";
   const std::filesystem::path figures = study_folder / "report" / "figures";
   write_file(page, page_html(study));
-  for (int i = 0; i < static_cast<int>(study.sequences.size()); ++i) {
-    const auto pictures = film_strip(study, i);
-    const std::string name = "strip-" + file_name_of(study.sequences[i].name) + ".png";
-    if (!pictures.empty()) write_png(figures / name, contact_sheet(pictures).view());
-  }
-  draw_figures(study_figures(study), figures);
+  const Results results(study);
+  if (!results.protocols().empty())
+    for (const int sequence : results.sequences()) {
+      const auto pictures = film_strip(results, results.protocols().front(), sequence);
+      const std::string name = "strip-" + file_name_of(study.sequences[sequence].name) + ".png";
+      if (!pictures.empty()) write_png(figures / name, contact_sheet(pictures).view());
+    }
+  draw_figures(study_figures(results), figures);
   return page;
 }
 

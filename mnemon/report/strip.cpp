@@ -22,16 +22,17 @@ OrientedBox shrunk(const OrientedBox& full, double factor) {
   return {{box.x * factor, box.y * factor, box.w * factor, box.h * factor}, full.angle_deg};
 }
 
-void draw_trackers(const Study& study, int sequence, int frame, double factor, Canvas& canvas) {
+void draw_trackers(const Results& results, int protocol, int sequence, int frame, double factor,
+                   Canvas& canvas) {
   double lost_y = 4;
-  for (const StudyRun& run : study.runs) {
-    if (run.sequence != sequence) continue;
-    const TraceRow* row = run.trace.find(frame);
+  for (const int tracker : results.trackers()) {
+    const auto& runs = results.runs(tracker, sequence, protocol);
+    const TraceRow* row = runs.empty() ? nullptr : runs.front()->trace.find(frame);
     if (row == nullptr) continue;
     if (row->present) {
-      canvas.outline(shrunk(row->box, factor), tracker_ink(run.tracker));
+      canvas.outline(shrunk(row->box, factor), tracker_ink(tracker));
     } else {
-      canvas.label(study.trackers[run.tracker].label + ": lost", {4, lost_y}, tracker_ink(run.tracker), 12);
+      canvas.label(results.study().trackers[tracker].label + ": lost", {4, lost_y}, tracker_ink(tracker), 12);
       lost_y += 22;
     }
   }
@@ -39,8 +40,8 @@ void draw_trackers(const Study& study, int sequence, int frame, double factor, C
 
 }  // namespace
 
-std::vector<StripPicture> film_strip(const Study& study, int sequence) {
-  const StudySequence& shown = study.sequences[sequence];
+std::vector<StripPicture> film_strip(const Results& results, int protocol, int sequence) {
+  const StudySequence& shown = results.study().sequences[sequence];
   std::vector<StripPicture> pictures;
   for (const StudyPicture& kept : shown.pictures) {
     const Image<Byte> rgb =
@@ -48,7 +49,7 @@ std::vector<StripPicture> film_strip(const Study& study, int sequence) {
     const double factor = static_cast<double>(rgb.cols()) / shown.size.width;
     Canvas canvas(rgb.view());
     const TruthRow* truth = shown.truth.find(kept.frame);
-    draw_trackers(study, sequence, kept.frame, factor, canvas);
+    draw_trackers(results, protocol, sequence, kept.frame, factor, canvas);
     if (truth != nullptr && truth->present)
       canvas.outline(shrunk(truth->box, factor), kTruthInk, Stroke::dashed, 1.5);
     const bool absent = truth != nullptr && !truth->present;

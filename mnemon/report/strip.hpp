@@ -4,7 +4,7 @@
 #include <vector>
 
 #include <mnemon/image/image.hpp>
-#include <mnemon/study/study.hpp>
+#include <mnemon/report/results.hpp>
 
 namespace mnemon {
 
@@ -15,9 +15,9 @@ struct StripPicture {
   std::string caption;  ///< The frame's number, and `absent` where the truth says so.
 };
 
-/// The kept pictures of a sequence, in order: truth white and dashed, each tracker's box in its colour, and
+/// The kept pictures of a sequence, in order: truth white and dashed, the box of each tracker's first run in its colour, and
 /// `lost` where a tracker says that it does not see the target.
-[[nodiscard]] std::vector<StripPicture> film_strip(const Study& study, int sequence);
+[[nodiscard]] std::vector<StripPicture> film_strip(const Results& results, int protocol, int sequence);
 
 /// The pictures side by side, four to a row.
 /// \param pictures  At least one, all of one size.

@@ -3,149 +3,212 @@
 
 #include <algorithm>
 #include <array>
+#include <span>
 
 #include <fmt/format.h>
-
-#include <mnemon/report/comparison.hpp>
 
 namespace mnemon {
 namespace {
 
-struct Measure {
-  const char* key;  // as scores are named everywhere
+// How the runs and the sequences behind a cell become one figure.
+enum class Gather { mean, spread, least, pooled_speed };
+
+struct Column {
+  const char* measure;  // as scores are named everywhere
   const char* heading;
   const char* help;
   int decimals;
+  Gather gather = Gather::mean;
 };
 
-constexpr std::array<Measure, 10> kMeasures{{
-    {"success_area", "success area",
-     "Mean over thresholds of the share of frames whose overlap exceeds them.", 3},
-    {"success_at_0.5", "overlap > 0.5", "Share of present frames with overlap above one half.", 3},
-    {"hit_rate_20", "within 20 px", "Share of present frames with the centre at most 20 px off.", 3},
-    {"median_centre_error", "centre error", "Median distance of the centres where the target was found, px.",
-     1},
-    {"found_share", "found", "Share of present frames on which the tracker claimed the target.", 3},
-    {"absence_rate", "absence told", "Share of absent frames on which the tracker claimed nothing.", 3},
-    {"losses", "losses", "Times the tracker was off the target for five present frames in a row.", 1},
-    {"frames_per_s", "frames/s", "Steps over the sum of their times, on one core.", 0},
-    {"step_ms_p50", "median ms", "Median time of a step.", 3},
-    {"step_ms_p95", "95 % ms", "Time within which 95 % of the steps were done.", 3},
-}};
+constexpr Column kArea{"success_area", "success area",
+                       "Mean over thresholds of the share of frames whose overlap exceeds them.", 3};
+constexpr Column kHalf{"success_at_0.5", "overlap > 0.5",
+                       "Share of present frames with overlap above one half.", 3};
+constexpr Column kHits{"hit_rate_20", "within 20 px",
+                       "Share of present frames with the centre at most 20 px off.", 3};
+constexpr Column kCentre{"median_centre_error", "centre error",
+                         "Median distance of the centres where the target was found, px.", 1};
+constexpr Column kHold{
+    "hold_f", "hold F",
+    "How well claims that the target is there go with the truth: harmonic mean of precision and recall.", 3};
+constexpr Column kAbsence{"absence_rate", "absence told",
+                          "Share of absent frames on which the tracker claimed nothing.", 3};
+constexpr Column kLosses{"losses", "losses",
+                         "Times the tracker was off the target for five present frames in a row.", 1};
+constexpr Column kRecovered{"recovered_share", "recovered",
+                            "Share of the losses after which it held the target again.", 2};
+constexpr Column kReturned{"returned_share", "returned",
+                           "Share of the target's returns after which it was held within 30 present frames.",
+                           2};
+constexpr Column kSpeed{"frames_per_s", "frames/s", "Steps over the sum of their times, on one core.", 0,
+                        Gather::pooled_speed};
+constexpr Column kMedianMs{"step_ms_p50", "median ms", "Median time of a step.", 3, Gather::pooled_speed};
+constexpr Column kTailMs{"step_ms_p95", "95 % ms", "Time within which 95 % of the steps were done.", 3,
+                         Gather::pooled_speed};
+constexpr Column kSpread{"success_area", "spread",
+                         "Standard deviation of the success area over the runs on a sequence.", 3,
+                         Gather::spread};
+constexpr Column kLeast{"success_area", "worst run", "The least success area of the runs on a sequence.", 3,
+                        Gather::least};
 
-bool is_speed(const Measure& measure) {
-  return std::string_view(measure.key).find("_ms_") != std::string::npos ||
-         std::string_view(measure.key) == "frames_per_s";
+constexpr std::array kSingle{kArea,   kHalf,      kHits,     kCentre, kHold,     kAbsence,
+                             kLosses, kRecovered, kReturned, kSpeed,  kMedianMs, kTailMs};
+constexpr std::array kSeveral{kArea, kSpread,  kLeast,  kHalf,      kHits,    kCentre,
+                              kHold, kAbsence, kLosses, kRecovered, kReturned};
+constexpr std::array kRestart{
+    Column{"restarts_per_1000", "restarts / 1000", "Fresh starts per 1000 frames after the seed.", 2},
+    Column{"held_overlap", "held overlap",
+           "Mean overlap while the target was held: without the frames that led to losses.", 3},
+    Column{"median_hold", "median hold",
+           "Frames after which one half of the starts had been lost, where that many were (Kaplan-Meier).",
+           0},
+    kArea,
+    kHalf,
+    kCentre,
+    kHold,
+    kAbsence};
+constexpr std::array kLive{
+    kArea,
+    Column{"skipped_share", "skipped", "Share of the frames that the tracker was too late for.", 3},
+    Column{
+        "highest_rate_hz", "highest Hz",
+        "The highest rate at which the live success area is at least 0.95 of that with time for every frame.",
+        0},
+    kHalf,
+    kCentre,
+    kLosses,
+    kMedianMs,
+    kTailMs};
+
+std::span<const Column> columns_of(const std::string& protocol) {
+  if (protocol == "restart") return kRestart;
+  if (protocol == "live") return kLive;
+  if (protocol == "single") return kSingle;
+  return kSeveral;
 }
 
-Figure figure_of(const RunScore& score, const Measure& measure) {
-  for (const ScalarScore& scalar : scalar_scores(score))
-    if (scalar.measure == measure.key) return scalar.value;
-  return std::nullopt;
+Figure cell_of(const Results& results, const Column& column, int tracker, int sequence, int protocol) {
+  switch (column.gather) {
+    case Gather::spread:
+      return results.spread(tracker, sequence, protocol, column.measure);
+    case Gather::least:
+      return results.least(tracker, sequence, protocol, column.measure);
+    case Gather::mean:
+    case Gather::pooled_speed:
+      break;
+  }
+  return results.value(tracker, sequence, protocol, column.measure);
 }
 
-std::string cell(const Figure& figure, int decimals) {
-  return figure ? fmt::format("{:.{}f}", *figure, decimals) : "-";
-}
-
-// Counts are whole where a row is one run; only means need their decimals.
-int run_decimals(const Measure& measure) {
-  return std::string_view(measure.key) == "losses" ? 0 : measure.decimals;
-}
-
-ReportTable empty_table() {
+ReportTable empty_table(const Results& results, int protocol) {
   ReportTable table;
-  for (const Measure& measure : kMeasures) table.columns.push_back({measure.heading, measure.help});
+  for (const Column& column : columns_of(results.study().protocols[protocol].name))
+    table.columns.push_back({column.heading, column.help});
   return table;
 }
 
-std::vector<const StudyRun*> whole_runs_of(const Study& study, int tracker) {
-  std::vector<const StudyRun*> runs;
-  for (const StudyRun& run : study.runs)
-    if (run.tracker == tracker && run.failure.empty()) runs.push_back(&run);
-  return runs;
+// Counts are whole where a row is one run; only means need their decimals.
+int decimals_of(const Column& column, std::size_t runs) {
+  return std::string_view(column.measure) == "losses" && runs == 1 ? 0 : column.decimals;
 }
 
-RunScore pooled_speed(const Study& study, int tracker) {
-  RunScore score;
-  score.speed = summarise_speed(pooled_step_times(study, tracker), std::nullopt);
-  return score;
+// The times of a trace from elsewhere are marked as its own.
+std::string speed_text(const Results& results, int tracker, const Figure& figure, const Column& column,
+                       ReportTable& table) {
+  const bool is_own = figure && results.study().trackers[tracker].is_from_elsewhere();
+  if (is_own) table.footnote = "* Times as the traces from elsewhere give them; not measured here.";
+  return cell_text(figure, column.decimals) + (is_own ? "*" : "");
 }
 
-KnownMean mean_over(const std::vector<const StudyRun*>& runs, const Measure& measure) {
-  std::vector<Figure> figures;
-  for (const StudyRun* run : runs) figures.push_back(figure_of(run->score, measure));
-  return mean_of_known(figures);
-}
-
-Json mean_json(const Study& study, int tracker) {
-  Json means;
-  const auto runs = whole_runs_of(study, tracker);
-  const RunScore pooled = pooled_speed(study, tracker);
-  for (const Measure& measure : kMeasures) {
-    const KnownMean mean = mean_over(runs, measure);
-    const Figure value = is_speed(measure) ? figure_of(pooled, measure) : mean.mean;
-    means[measure.key] = {{"mean", figure_json(value)}, {"sequences", mean.count}};
+std::string failures_of(const std::vector<const StudyRun*>& runs) {
+  std::size_t failed = 0;
+  std::string why;
+  for (const StudyRun* run : runs) {
+    if (run->failure.empty()) continue;
+    if (failed++ == 0) why = run->failure;
   }
-  return means;
-}
-
-Json interval_json(const std::optional<Interval>& interval) {
-  return interval ? Json{interval->low, interval->high} : Json();
-}
-
-Json comparisons_json(const Study& study) {
-  Json json = Json::array();
-  for (const Comparison& comparison : comparisons(study))
-    json.push_back({{"better", study.trackers[comparison.better].label},
-                    {"worse", study.trackers[comparison.worse].label},
-                    {"sequences", comparison.difference.sequences},
-                    {"difference", figure_json(comparison.difference.mean)},
-                    {"interval", interval_json(comparison.difference.interval)},
-                    {"p", figure_json(comparison.p)},
-                    {"told_apart", comparison.difference.is_told_apart()}});
-  return json;
+  if (failed == 0 || runs.size() == 1) return why;
+  return fmt::format("{} of {} runs: {}", failed, runs.size(), why);
 }
 
 }  // namespace
 
-std::vector<double> pooled_step_times(const Study& study, int tracker) {
-  std::vector<double> pooled;
-  for (const StudyRun* run : whole_runs_of(study, tracker)) {
-    if (!run->timed) continue;
-    const auto times = step_times(run->trace, run->score.seed_frame);
-    pooled.insert(pooled.end(), times.begin(), times.end());
-  }
-  return pooled;
+std::string cell_text(const Figure& figure, int decimals) {
+  return figure ? fmt::format("{:.{}f}", *figure, decimals) : "-";
 }
 
-ReportTable summary_table(const Study& study) {
-  ReportTable table = empty_table();
-  for (int tracker = 0; tracker < static_cast<int>(study.trackers.size()); ++tracker) {
-    const auto runs = whole_runs_of(study, tracker);
-    const RunScore pooled = pooled_speed(study, tracker);
+std::string interval_text(const std::optional<Interval>& interval) {
+  return interval ? fmt::format("{:.3f} to {:.3f}", interval->low, interval->high) : "-";
+}
+
+ReportTable summary_table(const Results& results, int protocol) {
+  ReportTable table = empty_table(results, protocol);
+  for (const int tracker : results.trackers()) {
+    int sequences = 0;
+    for (const int sequence : results.sequences())
+      sequences += std::ranges::any_of(results.runs(tracker, sequence, protocol),
+                                       [](const StudyRun* run) { return run->failure.empty(); })
+                       ? 1
+                       : 0;
+    StudyRun pooled;
+    pooled.score.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
     ReportTable::Row row{
-        study.trackers[tracker].label, fmt::format("mean of {}", runs.size()), {}, "", tracker};
-    for (const Measure& measure : kMeasures) {
-      const KnownMean mean = mean_over(runs, measure);
-      const bool over_fewer = !is_speed(measure) && mean.mean && mean.count < static_cast<int>(runs.size());
-      const Figure value = is_speed(measure) ? figure_of(pooled, measure) : mean.mean;
-      row.cells.push_back(cell(value, measure.decimals) +
-                          (over_fewer ? fmt::format(" ({})", mean.count) : ""));
+        results.study().trackers[tracker].label, fmt::format("mean of {}", sequences), {}, "", tracker};
+    for (const Column& column : columns_of(results.study().protocols[protocol].name)) {
+      if (column.gather == Gather::pooled_speed) {
+        row.cells.push_back(speed_text(results, tracker, figure_of(pooled, column.measure), column, table));
+        continue;
+      }
+      std::vector<Figure> figures;
+      for (const int sequence : results.sequences())
+        figures.push_back(cell_of(results, column, tracker, sequence, protocol));
+      const MeanOver over = mean_over(figures);
+      row.cells.push_back(cell_text(over.mean, column.decimals) +
+                          (over.mean && over.known < sequences ? fmt::format(" ({})", over.known) : ""));
     }
     table.rows.push_back(std::move(row));
   }
   return table;
 }
 
-ReportTable run_table(const Study& study) {
-  ReportTable table = empty_table();
-  for (const StudyRun& run : study.runs) {
-    ReportTable::Row row{
-        study.trackers[run.tracker].label, study.sequences[run.sequence].name, {}, run.failure, run.tracker};
-    if (run.failure.empty())
-      for (const Measure& measure : kMeasures)
-        row.cells.push_back(cell(figure_of(run.score, measure), run_decimals(measure)));
+ReportTable sequence_table(const Results& results, int protocol) {
+  ReportTable table = empty_table(results, protocol);
+  for (const int tracker : results.trackers())
+    for (const int sequence : results.sequences()) {
+      const auto& runs = results.runs(tracker, sequence, protocol);
+      if (runs.empty()) continue;
+      ReportTable::Row row{results.study().trackers[tracker].label,
+                           results.study().sequences[sequence].name,
+                           {},
+                           failures_of(runs),
+                           tracker};
+      const bool is_whole =
+          std::ranges::any_of(runs, [](const StudyRun* run) { return run->failure.empty(); });
+      if (is_whole)
+        for (const Column& column : columns_of(results.study().protocols[protocol].name)) {
+          const Figure figure = cell_of(results, column, tracker, sequence, protocol);
+          row.cells.push_back(column.gather == Gather::pooled_speed
+                                  ? speed_text(results, tracker, figure, column, table)
+                                  : cell_text(figure, decimals_of(column, runs.size())));
+        }
+      table.rows.push_back(std::move(row));
+    }
+  return table;
+}
+
+ReportTable tag_table(const Results& results, int protocol) {
+  ReportTable table;
+  for (const std::string& tag : results.tags())
+    table.columns.push_back(
+        {tag, fmt::format("Mean success area where '{}' is, and over how many sequences.", tag)});
+  if (table.columns.empty()) return table;
+  for (const int tracker : results.trackers()) {
+    ReportTable::Row row{results.study().trackers[tracker].label, "success area", {}, "", tracker};
+    for (const std::string& tag : results.tags()) {
+      const MeanOver over = mean_over(results.tagged_values(tracker, protocol, "success_area", tag));
+      row.cells.push_back(over.mean ? fmt::format("{:.3f} ({})", *over.mean, over.known) : "-");
+    }
     table.rows.push_back(std::move(row));
   }
   return table;
@@ -172,34 +235,8 @@ std::string table_text(const ReportTable& table) {
     if (!row.note.empty()) text += "  failed: " + row.note;
     text += "\n";
   }
+  if (!table.footnote.empty()) text += table.footnote + "\n";
   return text;
-}
-
-Json study_json(const Study& study) {
-  Json json;
-  json["title"] = study.title;
-  json["build"] = {{"version", study.build.version},
-                   {"code", study.build.code},
-                   {"compiler", study.build.compiler},
-                   {"processor", study.build.processor},
-                   {"cores", study.build.cores}};
-  json["missing_runs"] = study.missing_runs;
-  json["trackers"] = Json::array();
-  for (int i = 0; i < static_cast<int>(study.trackers.size()); ++i)
-    json["trackers"].push_back({{"label", study.trackers[i].label},
-                                {"name", study.trackers[i].name},
-                                {"params", Json::parse(study.trackers[i].params)},
-                                {"over_sequences", mean_json(study, i)}});
-  json["comparisons"] = comparisons_json(study);
-  json["runs"] = Json::array();
-  for (const StudyRun& run : study.runs)
-    json["runs"].push_back({{"tracker", study.trackers[run.tracker].label},
-                            {"sequence", study.sequences[run.sequence].name},
-                            {"protocol", run.protocol},
-                            {"timed", run.timed},
-                            {"failure", run.failure.empty() ? Json() : Json(run.failure)},
-                            {"score", run.failure.empty() ? score_json(run.score) : Json()}});
-  return json;
 }
 
 }  // namespace mnemon

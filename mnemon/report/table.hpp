@@ -3,8 +3,7 @@
 #include <string>
 #include <vector>
 
-#include <mnemon/study/score_record.hpp>
-#include <mnemon/study/study.hpp>
+#include <mnemon/report/results.hpp>
 
 namespace mnemon {
 
@@ -18,27 +17,32 @@ struct ReportTable {
     std::string tracker;
     std::string sequence;            ///< Or what the row is over.
     std::vector<std::string> cells;  ///< One a column; `-` for null.
-    std::string note;                ///< Why there are no figures; empty where there are.
+    std::string note;                ///< Why runs failed; empty where none did.
     int tracker_place = 0;
   };
   std::vector<Column> columns;
   std::vector<Row> rows;
+  std::string footnote;  ///< What the table's asterisks mean; empty where it has none.
 };
 
 /// A row a tracker: the mean over its sequences, every sequence with the same weight; speeds over all steps
-/// together.
-[[nodiscard]] ReportTable summary_table(const Study& study);
+/// together. The columns are those that matter under the protocol.
+[[nodiscard]] ReportTable summary_table(const Results& results, int protocol);
 
-/// A row a run.
-[[nodiscard]] ReportTable run_table(const Study& study);
+/// A row a tracker and sequence: the mean over the protocol's runs on it.
+[[nodiscard]] ReportTable sequence_table(const Results& results, int protocol);
+
+/// A row a tracker, a column a tag: the mean success area over the sequences with that tag, inside its spans where
+/// there are any, and their number. Empty where no sequence has a tag.
+[[nodiscard]] ReportTable tag_table(const Results& results, int protocol);
 
 /// A table laid out with blanks for a terminal.
 [[nodiscard]] std::string table_text(const ReportTable& table);
 
-/// The step times of all of a tracker's timed runs together, ms.
-[[nodiscard]] std::vector<double> pooled_step_times(const Study& study, int tracker);
+/// A figure as a table's cell: `-` for null.
+[[nodiscard]] std::string cell_text(const Figure& figure, int decimals);
 
-/// All that the tables show and more, as JSON: every run with all its scores.
-[[nodiscard]] Json study_json(const Study& study);
+/// An interval as a table's cell.
+[[nodiscard]] std::string interval_text(const std::optional<Interval>& interval);
 
 }  // namespace mnemon

@@ -18,7 +18,7 @@ enum class Standing { scored, settling, left_out };
 
 class Standings {
  public:
-  Standings(const Trace& trace, int last) {
+  Standings(const Trace& trace, int last, int settle) : settle_(settle) {
     for (const TraceRow& row : trace.rows)
       if (row.frame <= last && (row.event == Event::loss || row.event == Event::reseed))
         events_.push_back(&row);
@@ -32,13 +32,17 @@ class Standings {
     if (next_ == 0) return Standing::scored;
     const TraceRow& before = *events_[next_ - 1];
     if (before.event == Event::loss) return Standing::left_out;
-    return frame <= before.frame + kRestartSettle ? Standing::settling : Standing::scored;
+    return frame <= before.frame + settle_ ? Standing::settling : Standing::scored;
   }
 
  private:
+  int settle_;
   std::vector<const TraceRow*> events_;
   std::size_t next_ = 0;
 };
+
+// std::hypot guards against squares that overflow, at ten times the cost; where they do, infinity is right.
+double length(double x, double y) noexcept { return std::sqrt(x * x + y * y); }
 
 int seed_frame_of(const Trace& trace, int last) {
   if (trace.rows.empty() || trace.rows.front().frame > last)
@@ -76,17 +80,21 @@ FrameScore compare(const TruthRow& truth, const TraceRow& estimate) noexcept {
   const Point guess = centre(estimate.box.box);
   const double dx = guess.x - right.x;
   const double dy = guess.y - right.y;
-  score.centre_error_px = std::hypot(dx, dy);
-  const double turn = is_turned(truth.box) ? truth.box.angle_deg * std::numbers::pi / 180 : 0;
+  score.centre_error_px = length(dx, dy);
+  if (!is_turned(truth.box)) {
+    score.relative_error = length(dx / truth.box.box.w, dy / truth.box.box.h);
+    return score;
+  }
+  const double turn = truth.box.angle_deg * std::numbers::pi / 180;
   const double along = dx * std::cos(turn) + dy * std::sin(turn);
   const double aside = dy * std::cos(turn) - dx * std::sin(turn);
-  score.relative_error = std::hypot(along / truth.box.box.w, aside / truth.box.box.h);
-  if (is_turned(truth.box) && is_turned(estimate.box))
+  score.relative_error = length(along / truth.box.box.w, aside / truth.box.box.h);
+  if (is_turned(estimate.box))
     score.angle_error_deg = std::abs(std::remainder(truth.box.angle_deg - estimate.box.angle_deg, 180.0));
   return score;
 }
 
-FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<int> last) {
+FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<int> last, int settle) {
   const int end = last.value_or(std::numeric_limits<int>::max());
   FrameScores scores;
   scores.seed_frame = seed_frame_of(trace, end);
@@ -97,7 +105,8 @@ FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<i
     if (row.event == Event::loss) scores.losses.push_back(row.frame);
     if (row.event == Event::reseed) scores.reseeds.push_back(row.frame);
   }
-  Standings standings(trace, end);
+  Standings standings(trace, end, settle);
+  scores.frames.reserve(truth.rows.size());
   auto estimate = trace.rows.begin();
   for (const TruthRow& row : truth.rows) {
     if (row.frame > end) break;

@@ -32,8 +32,16 @@ struct FrameScores {
   std::vector<int> reseeds;  ///< Frames with the event reseed.
 };
 
-/// Frames after a reseed that are not scored, so that a fresh start does not flatter.
-inline constexpr int kRestartSettle = 10;
+inline constexpr double kLossOverlap = 0.1;  ///< Below it a present frame is off.
+inline constexpr int kLossPatience = 5;      ///< So many off frames in a row are a loss.
+inline constexpr int kRestartSettle = 10;    ///< Frames after a reseed that are not scored, lest it flatter.
+
+/// By which rule a run was started again.
+struct RestartRule {
+  double loss_overlap = kLossOverlap;
+  int loss_patience = kLossPatience;
+  int settle = kRestartSettle;
+};
 
 /// Whether an estimate claims the target and gives a box that can be scored.
 [[nodiscard]] bool is_found(const TraceRow& row) noexcept;
@@ -44,7 +52,9 @@ inline constexpr int kRestartSettle = 10;
 /// Scores a trace frame by frame. A frame with truth and no row counts as not found.
 /// \param trace    At least one row; the seed frame is its seed row, or else its first.
 /// \param last     The last frame of the run, where it is to end before truth and trace do.
+/// \param settle   Frames after a reseed that are not scored.
 /// \throws CallError  where the trace has no row up to `last`.
-[[nodiscard]] FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<int> last = {});
+[[nodiscard]] FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<int> last = {},
+                                       int settle = kRestartSettle);
 
 }  // namespace mnemon

@@ -6,18 +6,14 @@
 namespace mnemon {
 namespace {
 
-bool is_inside(const Loss& loss, int frame) {
-  return frame >= loss.begin && (!loss.end || frame < *loss.end);
-}
-
 bool restarts_between(std::span<const int> restarts, int before, int after) {
   return std::ranges::any_of(restarts, [=](int frame) { return frame >= before && frame < after; });
 }
 
 }  // namespace
 
-bool is_off(const FrameScore& frame) noexcept {
-  return frame.present && !reaches(frame.overlap, kLossOverlap);
+bool is_off(const FrameScore& frame, double loss_overlap) noexcept {
+  return frame.present && !reaches(frame.overlap, loss_overlap);
 }
 
 std::vector<Loss> find_losses(std::span<const FrameScore> frames) {
@@ -51,11 +47,12 @@ LossSummary summarise_losses(std::span<const FrameScore> frames, int seed_frame)
     if (loss.end) waits.push_back(*loss.end - loss.begin);
   double present = 0;
   double inside = 0;
+  auto loss = losses.begin();  // the first that has not ended
   for (const FrameScore& frame : frames) {
     if (!frame.present) continue;
     present += 1;
-    inside +=
-        std::ranges::any_of(losses, [&](const Loss& loss) { return is_inside(loss, frame.frame); }) ? 1 : 0;
+    while (loss != losses.end() && loss->end && *loss->end <= frame.frame) ++loss;
+    inside += loss != losses.end() && loss->begin <= frame.frame ? 1 : 0;
   }
   LossSummary summary;
   summary.losses = static_cast<int>(losses.size());

@@ -8,13 +8,11 @@
 
 namespace mnemon {
 
-inline constexpr double kLossOverlap = 0.1;      ///< Below it a present frame is off.
-inline constexpr int kLossPatience = 5;          ///< So many off frames in a row are a loss.
 inline constexpr double kRecoveryOverlap = 0.5;  ///< From here on the target counts as held again.
 inline constexpr int kReturnLimit = 30;          ///< Present frames within which a return counts.
 
-/// True for a present frame whose overlap is below kLossOverlap.
-[[nodiscard]] bool is_off(const FrameScore& frame) noexcept;
+/// True for a present frame with less overlap than that.
+[[nodiscard]] bool is_off(const FrameScore& frame, double loss_overlap = kLossOverlap) noexcept;
 
 /// A stretch off the target: from its first off frame to the frame it is held again.
 struct Loss {

@@ -18,7 +18,7 @@ Figure percentile(std::span<const double> values, double share) {
   const double place = share * static_cast<double>(sorted.size() - 1);
   const auto below = static_cast<std::size_t>(place);
   const double above_share = place - std::floor(place);
-  if (above_share == 0) return sorted[below];
+  if (above_share == 0 || sorted[below] == sorted[below + 1]) return sorted[below];  // infinities, too
   return sorted[below] + above_share * (sorted[below + 1] - sorted[below]);
 }
 

@@ -2,6 +2,7 @@
 #include <mnemon/score/restarts.hpp>
 
 #include <algorithm>
+#include <iterator>
 
 #include <mnemon/score/losses.hpp>
 
@@ -9,13 +10,16 @@ namespace mnemon {
 namespace {
 
 // The off frames in a row that end with the loss, the first one first; settling frames count too.
-std::vector<int> frames_leading_to(const FrameScores& scores, int loss) {
+std::vector<int> frames_leading_to(const FrameScores& scores, int loss, const RestartRule& rule) {
   std::vector<int> led;
-  for (auto frame = scores.frames.rbegin(); frame != scores.frames.rend(); ++frame) {
-    if (frame->frame > loss || !frame->present) continue;
+  const auto after = std::ranges::upper_bound(scores.frames, loss, {}, &FrameScore::frame);
+  for (auto frame = std::make_reverse_iterator(after); frame != scores.frames.rend(); ++frame) {
+    if (!frame->present) continue;
     const bool restarted_since = std::ranges::any_of(
         scores.reseeds, [&](int reseed) { return reseed >= frame->frame && reseed < loss; });
-    if (restarted_since || !is_off(*frame) || led.size() == kLossPatience) break;
+    if (restarted_since || !is_off(*frame, rule.loss_overlap) ||
+        led.size() == static_cast<std::size_t>(rule.loss_patience))
+      break;
     led.push_back(frame->frame);
   }
   std::ranges::reverse(led);
@@ -24,7 +28,7 @@ std::vector<int> frames_leading_to(const FrameScores& scores, int loss) {
 
 }  // namespace
 
-std::vector<Stretch> find_stretches(const FrameScores& scores) {
+std::vector<Stretch> find_stretches(const FrameScores& scores, const RestartRule& rule) {
   std::vector<Stretch> stretches;
   std::vector<int> starts{scores.seed_frame};
   starts.insert(starts.end(), scores.reseeds.begin(), scores.reseeds.end());
@@ -35,7 +39,7 @@ std::vector<Stretch> find_stretches(const FrameScores& scores) {
       stretches.push_back({std::min(until, scores.last_frame) - starts[i], false});
       continue;
     }
-    const std::vector<int> led = frames_leading_to(scores, *loss);
+    const std::vector<int> led = frames_leading_to(scores, *loss, rule);
     stretches.push_back({(led.empty() ? *loss : led.front()) - starts[i], true});
   }
   return stretches;
@@ -65,10 +69,10 @@ Figure median_hold(std::span<const SurvivalPoint> curve) {
   return half->n;
 }
 
-Figure held_overlap(const FrameScores& scores) {
+Figure held_overlap(const FrameScores& scores, const RestartRule& rule) {
   std::vector<int> led;
   for (const int loss : scores.losses)
-    for (const int frame : frames_leading_to(scores, loss)) led.push_back(frame);
+    for (const int frame : frames_leading_to(scores, loss, rule)) led.push_back(frame);
   std::ranges::sort(led);
   std::vector<double> overlaps;
   for (const FrameScore& frame : scores.frames)

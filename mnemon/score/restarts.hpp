@@ -21,7 +21,7 @@ struct SurvivalPoint {
 };
 
 /// The stretches of a run that was restarted, in order.
-[[nodiscard]] std::vector<Stretch> find_stretches(const FrameScores& scores);
+[[nodiscard]] std::vector<Stretch> find_stretches(const FrameScores& scores, const RestartRule& rule = {});
 
 /// A point at every length at which a stretch was lost, by rising length. Of equal lengths the lost ones go
 /// first. Source: Kaplan and Meier 1958, nonparametric estimation from incomplete observations.
@@ -31,6 +31,6 @@ struct SurvivalPoint {
 [[nodiscard]] Figure median_hold(std::span<const SurvivalPoint> curve);
 
 /// The mean overlap of the scored present frames less the off frames that led to each loss.
-[[nodiscard]] Figure held_overlap(const FrameScores& scores);
+[[nodiscard]] Figure held_overlap(const FrameScores& scores, const RestartRule& rule = {});
 
 }  // namespace mnemon

@@ -64,41 +64,45 @@ void add_returns(std::span<const FrameScore> frames, std::span<const int> restar
   score.frames_to_return = median(waits);
 }
 
-void add_restarts(const FrameScores& scores, RunScore& score) {
+void add_restarts(const FrameScores& scores, const RestartRule& rule, RunScore& score) {
   score.restarts = static_cast<int>(scores.reseeds.size());
   score.restarts_per_1000 = ratio(1000.0 * score.restarts, scores.last_frame - scores.seed_frame);
-  score.held_overlap = held_overlap(scores);
-  score.stretches = find_stretches(scores);
+  score.held_overlap = held_overlap(scores, rule);
+  score.stretches = find_stretches(scores, rule);
   score.survival = survival_curve(score.stretches);
   score.median_hold = median_hold(score.survival);
 }
 
-void add_speed(const Trace& trace, int seed_frame, RunScore& score) {
-  const TraceRow* seed = trace.find(seed_frame);
-  const Figure seed_ms = seed != nullptr ? seed->step_ms : std::nullopt;
-  score.speed = summarise_speed(step_times(trace, seed_frame), seed_ms);
+void add_speed(std::span<const TraceRow> rows, int seed_frame, RunScore& score) {
+  Figure seed_ms;
   double after = 0;
   double skipped = 0;
-  for (const TraceRow& row : trace.rows) {
+  for (const TraceRow& row : rows) {
+    if (row.frame == seed_frame) seed_ms = row.step_ms;
     after += row.frame > seed_frame ? 1 : 0;
     skipped += row.frame > seed_frame && row.event == Event::skip ? 1 : 0;
   }
+  score.speed = summarise_speed(step_times(rows, seed_frame), seed_ms);
   score.skipped_share = ratio(skipped, after);
 }
 
-Trace up_to(const Trace& trace, std::optional<int> last) {
-  Trace kept;
-  for (const TraceRow& row : trace.rows)
-    if (!last || row.frame <= *last) kept.rows.push_back(row);
-  return kept;
+std::span<const TraceRow> up_to(const Trace& trace, std::optional<int> last) {
+  if (!last) return trace.rows;
+  return {trace.rows.begin(), std::ranges::upper_bound(trace.rows, *last, {}, &TraceRow::frame)};
+}
+
+bool is_within(const std::vector<FrameSpan>& spans, int frame) {
+  return std::ranges::any_of(spans, [=](FrameSpan span) { return frame >= span.from && frame <= span.to; });
 }
 
 }  // namespace
 
 RunScore score_run(const Truth& truth, const Trace& trace, const ScoreOptions& options) {
-  const FrameScores scores = score_frames(truth, trace, options.last);
+  const FrameScores scores = score_frames(truth, trace, options.last, options.rule.settle);
   std::vector<FrameScore> scored = scores.frames;
-  std::erase_if(scored, [](const FrameScore& frame) { return !frame.scored; });
+  std::erase_if(scored, [&](const FrameScore& frame) {
+    return !frame.scored || (!options.within.empty() && !is_within(options.within, frame.frame));
+  });
   const bool restarted = !scores.losses.empty() || !scores.reseeds.empty();
   RunScore score;
   score.help = options.help.value_or(restarted ? Help::restart : Help::unaided);
@@ -106,9 +110,10 @@ RunScore score_run(const Truth& truth, const Trace& trace, const ScoreOptions& o
   add_counts(scored, score);
   add_place_figures(scored, score);
   add_presence(scored, score);
+  if (!options.within.empty()) return score;
   add_returns(scored, scores.losses, score);
   if (score.help == Help::restart)
-    add_restarts(scores, score);
+    add_restarts(scores, options.rule, score);
   else
     score.losses = summarise_losses(scored, scores.seed_frame);
   add_speed(up_to(trace, options.last), scores.seed_frame, score);

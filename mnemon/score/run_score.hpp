@@ -14,10 +14,21 @@ namespace mnemon {
 /// Whether somebody started the tracker again after losses.
 enum class Help { unaided, restart };
 
+/// Frames from one to another, both included.
+struct FrameSpan {
+  int from = 0;
+  int to = 0;
+  bool operator==(const FrameSpan&) const = default;
+};
+
 /// How a run is to be scored.
 struct ScoreOptions {
-  std::optional<Help> help;  ///< Left out: told by the trace's events.
-  std::optional<int> last;   ///< The last frame, where the run is to end earlier.
+  std::optional<Help> help = {};  ///< Left out: told by the trace's events.
+  std::optional<int> last = {};   ///< The last frame, where the run is to end earlier.
+  RestartRule rule = {};          ///< By which the run was restarted.
+  std::vector<FrameSpan> within =
+      {};  ///< Only these frames count, where there are any; then losses, recovery and
+           ///< speed are null or 0, as they are figures of whole runs.
 };
 
 /// Every figure of one run; docs/scores.md defines each. Null stands for an empty denominator.

@@ -6,9 +6,9 @@
 
 namespace mnemon {
 
-std::vector<double> step_times(const Trace& trace, int seed_frame) {
+std::vector<double> step_times(std::span<const TraceRow> rows, int seed_frame) {
   std::vector<double> times;
-  for (const TraceRow& row : trace.rows) {
+  for (const TraceRow& row : rows) {
     const bool is_step = row.frame != seed_frame && row.event != Event::reseed && row.event != Event::skip;
     if (is_step && row.step_ms && std::isfinite(*row.step_ms)) times.push_back(*row.step_ms);
   }

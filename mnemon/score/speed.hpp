@@ -21,7 +21,7 @@ struct Speed {
 };
 
 /// The step times of a trace, ms: its rows with a finite time but for the seed's, reseeds and skipped frames.
-[[nodiscard]] std::vector<double> step_times(const Trace& trace, int seed_frame);
+[[nodiscard]] std::vector<double> step_times(std::span<const TraceRow> rows, int seed_frame);
 
 /// The figures of step times, ms; those of several runs are pooled by joining their times.
 [[nodiscard]] Speed summarise_speed(std::span<const double> step_ms, Figure seed_ms);

@@ -60,15 +60,26 @@ double normal_p(const std::vector<int>& doubled, int sum) {
 }  // namespace
 
 std::optional<Interval> mean_interval(std::span<const double> values, Bootstrap bootstrap) {
-  if (values.size() < 2) return std::nullopt;
-  Random random(bootstrap.key);
-  std::vector<double> means(static_cast<std::size_t>(bootstrap.resamples));
-  for (double& drawn : means) {
+  const auto mean_of = [&](std::span<const std::size_t> drawn) {
     double sum = 0;
-    for (std::size_t i = 0; i < values.size(); ++i) sum += values[draw_below(random, values.size())];
-    drawn = sum / static_cast<double>(values.size());
+    for (const std::size_t i : drawn) sum += values[i];
+    return sum / static_cast<double>(values.size());
+  };
+  return bootstrap_interval(values.size(), mean_of, bootstrap);
+}
+
+std::optional<Interval> bootstrap_interval(
+    std::size_t sample, const std::function<double(std::span<const std::size_t>)>& figure_of,
+    Bootstrap bootstrap) {
+  if (sample < 2) return std::nullopt;
+  Random random(bootstrap.key);
+  std::vector<std::size_t> drawn(sample);
+  std::vector<double> figures(static_cast<std::size_t>(bootstrap.resamples));
+  for (double& figure : figures) {
+    for (std::size_t& place : drawn) place = draw_below(random, sample);
+    figure = figure_of(drawn);
   }
-  return Interval{*percentile(means, 0.025), *percentile(means, 0.975)};
+  return Interval{*percentile(figures, 0.025), *percentile(figures, 0.975)};
 }
 
 SignedRank signed_rank(std::span<const double> differences) {

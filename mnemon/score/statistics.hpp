@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <cstdint>
+#include <functional>
 #include <optional>
 #include <span>
 #include <vector>
@@ -27,6 +28,12 @@ struct Bootstrap {
 /// the same order give the same interval. Nothing for fewer than two values.
 /// Source: Efron 1979, bootstrap methods.
 [[nodiscard]] std::optional<Interval> mean_interval(std::span<const double> values, Bootstrap bootstrap = {});
+
+/// The same for any figure of a sample: `figure_of` gets the places that were drawn, as many as there are, and may
+/// answer infinity. Nothing for a sample of fewer than two.
+[[nodiscard]] std::optional<Interval> bootstrap_interval(
+    std::size_t sample, const std::function<double(std::span<const std::size_t>)>& figure_of,
+    Bootstrap bootstrap = {});
 
 /// The two-sided signed-rank test of whether differences lie about 0.
 struct SignedRank {

@@ -210,4 +210,10 @@ std::string fingerprint(const Sequence& sequence) {
   return fmt::format("{:016x}", state);
 }
 
+std::string fingerprint(std::string_view bytes) {
+  std::uint64_t state = 1;
+  stir(state, bytes);
+  return fmt::format("{:016x}", state);
+}
+
 }  // namespace mnemon

@@ -81,4 +81,7 @@ void write_sequence(const Sequence& sequence, const std::filesystem::path& folde
 /// A number that changes when any byte of the truth, the description or a frame's file does.
 [[nodiscard]] std::string fingerprint(const Sequence& sequence);
 
+/// A number that changes when any of these bytes does.
+[[nodiscard]] std::string fingerprint(std::string_view bytes);
+
 }  // namespace mnemon

@@ -107,6 +107,13 @@ std::vector<double> TomlTable::numbers(std::string_view key, std::size_t count) 
   return numbers;
 }
 
+std::vector<double> TomlTable::numbers(std::string_view key) const {
+  const auto* values = needed(key).as_array();
+  return numbers(key, values == nullptr ? 1 : std::max<std::size_t>(1, values->size()));
+}
+
+bool TomlTable::is_table(std::string_view key) const { return needed(key).is_table(); }
+
 TomlTable TomlTable::table(std::string_view key) const {
   const auto* inner = needed(key).as_table();
   if (inner == nullptr) throw DataError(place(key), fmt::format("'{}' must be a table", key));
@@ -127,15 +134,37 @@ ParamSet TomlTable::params(const Schema& schema, std::string_view owner) const {
   ParamSet params;
   for (const auto& [key, value] : *table_) {
     const std::string name(key.str());
-    const auto given = as_param(value);
-    if (!given)
-      throw DataError(place_of(*file_, value.source()),
-                      fmt::format("'{}' must be a number, a text, true or false", name));
-    const std::string problem = problem_with(schema, owner, name, *given);
-    if (!problem.empty()) throw DataError(place_of(*file_, value.source()), problem);
-    params[name] = *given;
+    params[name] = checked_param(value, name, schema, owner);
   }
   return params;
+}
+
+std::vector<ParamValue> TomlTable::param_values(std::string_view key, const Schema& schema,
+                                                std::string_view owner) const {
+  const auto* list = needed(key).as_array();
+  if (list == nullptr || list->empty())
+    throw DataError(place(key), fmt::format("'{}' must be a list of values", key));
+  std::vector<ParamValue> values;
+  for (const toml::node& value : *list)
+    values.push_back(checked_param(value, std::string(key), schema, owner));
+  return values;
+}
+
+std::vector<std::string> TomlTable::keys() const {
+  std::vector<std::string> keys;
+  for (const auto& [key, value] : *table_) keys.emplace_back(key.str());
+  return keys;
+}
+
+ParamValue TomlTable::checked_param(const toml::node& node, const std::string& name, const Schema& schema,
+                                    std::string_view owner) const {
+  const auto given = as_param(node);
+  if (!given)
+    throw DataError(place_of(*file_, node.source()),
+                    fmt::format("'{}' must be a number, a text, true or false", name));
+  const std::string problem = problem_with(schema, owner, name, *given);
+  if (!problem.empty()) throw DataError(place_of(*file_, node.source()), problem);
+  return *given;
 }
 
 Place TomlTable::place(std::string_view key) const {

@@ -34,13 +34,23 @@ class TomlTable {
   [[nodiscard]] double positive(std::string_view key) const;
   /// An array of so many numbers.
   [[nodiscard]] std::vector<double> numbers(std::string_view key, std::size_t count) const;
+  /// An array of at least one number.
+  [[nodiscard]] std::vector<double> numbers(std::string_view key) const;
   /// A table inside this one.
   [[nodiscard]] TomlTable table(std::string_view key) const;
+  [[nodiscard]] bool is_table(std::string_view key) const;
   /// An array of tables, written as [[key]]; empty where there is none.
   [[nodiscard]] std::vector<TomlTable> tables(std::string_view key) const;
 
   /// The values of this table as parameters of `owner`, checked against its schema.
   [[nodiscard]] ParamSet params(const Schema& schema, std::string_view owner) const;
+
+  /// The values that a list gives to one parameter of `owner`, each checked; at least one.
+  [[nodiscard]] std::vector<ParamValue> param_values(std::string_view key, const Schema& schema,
+                                                     std::string_view owner) const;
+
+  /// The keys, in the order of their names.
+  [[nodiscard]] std::vector<std::string> keys() const;
 
   /// Where a key's value stands; where the table stands for one that is missing.
   [[nodiscard]] Place place(std::string_view key) const;
@@ -51,6 +61,8 @@ class TomlTable {
 
  private:
   [[nodiscard]] const toml::node& needed(std::string_view key) const;
+  [[nodiscard]] ParamValue checked_param(const toml::node& node, const std::string& name,
+                                         const Schema& schema, std::string_view owner) const;
 
   const toml::table* table_;
   const std::filesystem::path* file_;

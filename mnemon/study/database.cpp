@@ -12,6 +12,16 @@
 
 namespace mnemon {
 
+namespace {
+
+const char* disk_hint(int code) {
+  return code == SQLITE_FULL || code == SQLITE_IOERR ? "; the disk is full or failing. What is in the file "
+                                                       "is intact: make room and run the same again"
+                                                     : "";
+}
+
+}  // namespace
+
 Statement::Statement(sqlite3* database, std::string_view sql, const std::filesystem::path& file)
     : database_(database), file_(&file) {
   sqlite3_stmt* raw = nullptr;
@@ -22,7 +32,7 @@ Statement::Statement(sqlite3* database, std::string_view sql, const std::filesys
 
 void Statement::check(int code) const {
   if (code == SQLITE_OK || code == SQLITE_ROW || code == SQLITE_DONE) return;
-  const char* hint = code == SQLITE_BUSY ? "; another program is writing to it" : "";
+  const char* hint = code == SQLITE_BUSY ? "; another program is writing to it" : disk_hint(code);
   throw DataError({*file_},
                   fmt::format("the study file cannot be used: {}{}", sqlite3_errmsg(database_), hint));
 }
@@ -104,8 +114,8 @@ void Database::run(std::string_view sql) {
   const int code = sqlite3_exec(database_.get(), std::string(sql).c_str(), nullptr, nullptr, &message);
   const std::unique_ptr<char, decltype(&sqlite3_free)> guard(message, &sqlite3_free);
   if (code != SQLITE_OK)
-    throw DataError({file_},
-                    fmt::format("the study file cannot be used: {}", message ? message : "unknown reason"));
+    throw DataError({file_}, fmt::format("the study file cannot be used: {}{}",
+                                         message ? message : "unknown reason", disk_hint(code)));
 }
 
 Statement Database::prepare(std::string_view sql) { return {database_.get(), sql, file_}; }

@@ -19,20 +19,31 @@ std::string csv_field(const std::string& text) {
   return quoted + "\"";
 }
 
+std::string figure_text(const Figure& figure) { return figure ? number_text(*figure) : ""; }
+
 std::string run_fields(const Study& study, const StudyRun& run) {
   return csv_field(study.trackers[run.tracker].label) + "," + csv_field(study.sequences[run.sequence].name) +
-         "," + csv_field(run.protocol);
+         "," + csv_field(study.protocols[run.protocol].name) + fmt::format(",{},{}", run.start, run.repeat);
+}
+
+// As a plan's `traces` finds it again.
+std::string trace_name(const Study& study, const StudyRun& run) {
+  const std::string& protocol = study.protocols[run.protocol].name;
+  const bool has_starts = protocol == "starts" || protocol == "nudges";
+  return fmt::format("{}.{}{}{}.csv", file_name_of(study.sequences[run.sequence].name), protocol,
+                     has_starts ? fmt::format(".{}", run.start) : "",
+                     run.repeat > 0 ? fmt::format(".repeat{}", run.repeat) : "");
 }
 
 std::string scores_text(const Study& study) {
-  std::string text = "tracker,sequence,protocol,failure";
-  for (const ScalarScore& scalar : scalar_scores(RunScore())) text += "," + scalar.measure;
-  text += "\n";
+  std::string text = "tracker,sequence,protocol,start,repeat,failure";
+  for (const ScalarMeasure& measure : scalar_measures()) text += "," + std::string(measure.name);
+  text += ",highest_rate_hz\n";
   for (const StudyRun& run : study.runs) {
     text += run_fields(study, run) + "," + csv_field(run.failure);
-    for (const ScalarScore& scalar : scalar_scores(run.score))
-      text += "," + (run.failure.empty() && scalar.value ? number_text(*scalar.value) : "");
-    text += "\n";
+    for (const ScalarMeasure& measure : scalar_measures())
+      text += "," + figure_text(run.failure.empty() ? measure.of(run.score) : std::nullopt);
+    text += "," + figure_text(run.highest_rate_hz) + "\n";
   }
   return text;
 }
@@ -45,7 +56,7 @@ void add_curve(const std::string& run, const char* name, const std::vector<doubl
 }
 
 std::string curves_text(const Study& study) {
-  std::string text = "tracker,sequence,protocol,curve,threshold,share\n";
+  std::string text = "tracker,sequence,protocol,start,repeat,curve,threshold,share\n";
   for (const StudyRun& run : study.runs) {
     const std::string fields = run_fields(study, run);
     add_curve(fields, "success", run.score.success_curve, 100, text);
@@ -70,10 +81,9 @@ void export_study(const Study& study, const std::filesystem::path& folder) {
   write_file(made.path() / "scores.csv", scores_text(study));
   write_file(made.path() / "curves.csv", curves_text(study));
   for (const StudyRun& run : study.runs) {
-    const std::string file =
-        fmt::format("{}.{}.csv", file_name_of(study.sequences[run.sequence].name), run.protocol);
-    write_file(made.path() / "traces" / file_name_of(study.trackers[run.tracker].label) / file,
-               trace_text(run.trace));
+    write_file(
+        made.path() / "traces" / file_name_of(study.trackers[run.tracker].label) / trace_name(study, run),
+        trace_text(run.trace));
   }
   made.finish();
 }

@@ -58,16 +58,13 @@ class Scaling {
   Image<Byte> small_;
 };
 
-TraceRow timed_step(Tracker& tracker, Scaling& scaling, const Frame& frame, const std::optional<Box>& seed) {
+TraceRow scaled_step(Tracker& tracker, Scaling& scaling, const Frame& frame, std::optional<Box> seed,
+                     StepLimit limit) {
   const Frame shown = scaling.shown(frame);
-  const Box box = seed ? scaling.to_shown(*seed) : Box{};
-  const Stopwatch stopwatch;
-  Estimate estimate = seed ? tracker.seed(shown, box) : tracker.follow(shown);
-  const double step_ms = stopwatch.elapsed_ms();
-  estimate.box.box = scaling.to_original(estimate.box.box);
-  check_finite(estimate, frame.index);
-  return {frame.index,      estimate.box, estimate.confidence,
-          estimate.present, step_ms,      seed ? Event::seed : Event::none};
+  if (seed) seed = scaling.to_shown(*seed);
+  TraceRow row = timed_step(tracker, shown, seed, limit);
+  row.box.box = scaling.to_original(row.box.box);
+  return row;
 }
 
 // Hands rows on, and before each those of the frames that are missing.
@@ -94,6 +91,18 @@ class Rows {
 };
 
 }  // namespace
+
+TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Box>& seed, StepLimit limit) {
+  const Stopwatch stopwatch;
+  const Estimate estimate = seed ? tracker.seed(frame, *seed) : tracker.follow(frame);
+  const double step_ms = stopwatch.elapsed_ms();
+  check_finite(estimate, frame.index);
+  if (!seed && step_ms > limit.ms)
+    throw Error(fmt::format("the step on frame {} took {:.1f} ms; step_limit_ms is {:g}", frame.index,
+                            step_ms, limit.ms));
+  return {frame.index,      estimate.box, estimate.confidence,
+          estimate.present, step_ms,      seed ? Event::seed : Event::none};
+}
 
 void skip_to(FrameSource& frames, int first, const std::string& name) {
   for (int i = 0; i < first; ++i)
@@ -136,7 +145,7 @@ void follow_frames(Tracker& tracker, FrameSource& frames, const FollowRange& ran
     const std::optional<Box> seed = seed_frame ? std::nullopt : where(*frame);
     if (!seed_frame && !seed) continue;
     if (seed) seed_frame = frame->index;
-    if (!rows.put(timed_step(tracker, scaling, *frame, seed), *frame)) break;
+    if (!rows.put(scaled_step(tracker, scaling, *frame, seed, range.limit), *frame)) break;
   }
 }
 

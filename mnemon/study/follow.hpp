@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <functional>
+#include <limits>
 #include <optional>
 
 #include <mnemon/sequence/sequence.hpp>
@@ -8,6 +9,16 @@
 #include <mnemon/track/tracker.hpp>
 
 namespace mnemon {
+
+/// How long a step may take; one that took longer is an error.
+struct StepLimit {
+  double ms = std::numeric_limits<double>::infinity();
+};
+
+/// One call of a tracker by the clock: it is seeded where there is a box, and follows otherwise.
+/// \throws Error  as the tracker does, where the estimate is not finite, and where following took longer than it may.
+[[nodiscard]] TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Box>& seed,
+                                  StepLimit limit = {});
 
 /// Which frames of a sequence to follow, and from what.
 struct FollowRange {
@@ -17,6 +28,7 @@ struct FollowRange {
   int step = 1;             ///< Of every so many frames the first is followed.
   std::optional<int>
       width;  ///< Frames are scaled to that width for the tracker, px; boxes are those of the original.
+  StepLimit limit = {};
 };
 
 /// Called for every row of the trace: the frame it belongs to, null where the row stands for a frame that was not

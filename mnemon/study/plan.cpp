@@ -4,13 +4,17 @@
 #include <algorithm>
 #include <map>
 #include <memory>
+#include <set>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <glob.h>
 
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/media/natural_order.hpp>
+#include <mnemon/scene/scene_spec.hpp>
 #include <mnemon/sequence/toml_file.hpp>
+#include <mnemon/study/sweep.hpp>
 
 namespace mnemon {
 namespace fs = std::filesystem;
@@ -50,57 +54,158 @@ std::vector<fs::path> parse_sequences(const TomlTable& root, const fs::path& fol
   return sequences;
 }
 
-std::vector<std::string> parse_protocols(const TomlTable& root) {
-  if (!root.has("protocols")) return {known_protocols().front()};
-  std::vector<std::string> protocols = root.texts("protocols");
-  for (const std::string& protocol : protocols)
-    if (std::ranges::find(known_protocols(), protocol) == known_protocols().end())
-      throw DataError(root.place("protocols"), fmt::format("'{}' is not a protocol{}", protocol,
-                                                           name_hint(protocol, known_protocols())));
-  if (protocols.empty()) throw DataError(root.place("protocols"), "the plan has no protocols");
+// The parameters of a protocol stand in a table of its own, [protocol.restart].
+std::vector<Protocol> parse_protocols(const TomlTable& root) {
+  const std::vector<std::string> names =
+      root.has("protocols") ? root.texts("protocols") : std::vector<std::string>{protocol_names().front()};
+  if (names.empty()) throw DataError(root.place("protocols"), "the plan has no protocols");
+  std::vector<Protocol> protocols;
+  for (const std::string& name : names) {
+    if (std::ranges::find(protocols, name, &Protocol::name) != protocols.end())
+      throw DataError(root.place("protocols"), fmt::format("'{}' is there twice", name));
+    try {
+      protocols.push_back(make_protocol(name));
+    } catch (const CallError& error) {
+      throw DataError(root.place("protocols"), error.what());
+    }
+  }
+  if (!root.has("protocol")) return protocols;
+  const TomlTable settings = root.table("protocol");
+  for (const std::string& name : settings.keys()) {
+    const auto at = std::ranges::find(protocols, name, &Protocol::name);
+    if (at == protocols.end())
+      throw DataError(settings.place(name),
+                      fmt::format("'{}' is not among the plan's protocols{}", name, name_hint(name, names)));
+    const auto entry = std::ranges::find(protocol_entries(), name, &ProtocolEntry::name);
+    *at = make_protocol(name, settings.table(name).params(entry->schema, name));
+  }
   return protocols;
 }
 
-PlannedTracker parse_tracker(const TomlTable& table, const Catalogue& catalogue) {
-  table.allow_only({"name", "label", "set"});
-  PlannedTracker tracker{table.text("name"), "", {}};
-  tracker.label = table.has("label") ? table.text("label") : tracker.name;
-  if (tracker.label.empty()) throw DataError(table.place("label"), "'label' must not be empty");
-  try {
-    const TrackerEntry& entry = catalogue.entry(tracker.name);
-    if (table.has("set")) tracker.set = table.table("set").params(entry.schema, tracker.name);
-    static_cast<void>(entry.make(tracker.set));  // what only a tracker itself can check
-  } catch (const CallError& error) {
-    throw DataError(table.place("name"), error.what());
-  }
+PlannedTracker parse_traces(const TomlTable& table, const fs::path& folder) {
+  table.allow_only({"label", "traces"});
+  PlannedTracker tracker;
+  tracker.name = "traces";
+  tracker.traces = folder / table.text("traces");
+  tracker.label = table.has("label") ? table.text("label") : tracker.traces.filename().string();
+  if (!fs::is_directory(tracker.traces))
+    throw DataError(
+        table.place("traces"),
+        fmt::format("there is no folder {}", fs::absolute(tracker.traces).lexically_normal().string()));
   return tracker;
 }
 
-}  // namespace
-
-const std::vector<std::string>& known_protocols() {
-  static const std::vector<std::string> protocols{"single"};
-  return protocols;
+void check_repeats(const PlannedTracker& tracker, const TrackerEntry& entry, const TomlTable& table) {
+  if (tracker.repeats < 1) throw DataError(table.place("repeats"), "'repeats' must be at least 1");
+  const Field* field = entry.schema.find(kRandomSeed);
+  if (tracker.repeats > 1 && (field == nullptr || !std::holds_alternative<int>(field->standard)))
+    throw DataError(
+        table.place("repeats"),
+        fmt::format("'{}' has no parameter '{}': it answers alike every time", tracker.name, kRandomSeed));
 }
+
+// The entry itself and the variations of its sweep.
+std::vector<PlannedTracker> parse_tracker(const TomlTable& table, const Catalogue& catalogue,
+                                          const fs::path& folder) {
+  if (table.has("traces")) return {parse_traces(table, folder)};
+  table.allow_only({"name", "label", "set", "repeats", "sweep", "sample", "traces"});
+  PlannedTracker tracker;
+  tracker.name = table.text("name");
+  tracker.label = table.has("label") ? table.text("label") : tracker.name;
+  if (tracker.label.empty()) throw DataError(table.place("label"), "'label' must not be empty");
+  std::vector<PlannedTracker> all;
+  try {
+    const TrackerEntry& entry = catalogue.entry(tracker.name);
+    if (table.has("set")) tracker.set = table.table("set").params(entry.schema, tracker.name);
+    if (table.has("repeats")) tracker.repeats = table.whole("repeats");
+    check_repeats(tracker, entry, table);
+    all.push_back(tracker);
+    if (table.has("sample") && !table.has("sweep"))
+      throw DataError(table.place("sample"), "'sample' belongs to a 'sweep', and there is none");
+    std::optional<int> sample;
+    if (table.has("sample")) sample = table.whole("sample");
+    if (sample && (*sample < 1 || *sample > 10000))
+      throw DataError(table.place("sample"), "'sample' must be from 1 to 10000");
+    if (table.has("sweep"))
+      for (const ParamSet& point : sweep_points(table.table("sweep"), entry.schema, tracker.name, sample)) {
+        PlannedTracker varied = tracker;
+        for (const auto& [name, value] : point) varied.set[name] = value;
+        varied.label = fmt::format("{}: {}", tracker.label, point_text(point));
+        varied.sweep = tracker.label;
+        all.push_back(varied);
+      }
+    for (const PlannedTracker& one : all)
+      static_cast<void>(entry.make(one.set));  // what only a tracker itself can check
+  } catch (const CallError& error) {
+    throw DataError(table.place("name"), error.what());
+  }
+  return all;
+}
+
+PlannedStress parse_stress(const TomlTable& table) {
+  table.allow_only({"scene", "knob", "levels", "random", "frames"});
+  PlannedStress stress{table.text("scene"), table.text("knob"), table.numbers("levels"), 10, {}};
+  if (table.has("random")) stress.random = table.whole("random");
+  if (stress.random < 1) throw DataError(table.place("random"), "'random' must be at least 1");
+  if (table.has("frames")) stress.frames = table.whole("frames");
+  for (std::size_t i = 1; i < stress.levels.size(); ++i)
+    if (!(stress.levels[i] > stress.levels[i - 1]))
+      throw DataError(table.place("levels"), "'levels' must rise");
+  try {
+    for (const double level : stress.levels) {
+      ParamSet set = demo_scene(stress.scene).set;
+      set[stress.knob] = level;
+      if (stress.frames) set["frames"] = *stress.frames;
+      bound_params<SceneParams>(set, stress.scene).check();
+    }
+  } catch (const CallError& error) {
+    throw DataError(table.place("knob"), error.what());
+  }
+  return stress;
+}
+
+void check_labels(const Plan& plan, const TomlTable& root) {
+  std::set<std::string> labels;
+  for (const PlannedTracker& tracker : plan.trackers)
+    if (!labels.insert(tracker.label).second)
+      throw DataError(root.place("tracker"),
+                      fmt::format("two trackers are labelled '{}'; give one another 'label'", tracker.label));
+}
+
+}  // namespace
 
 Plan read_plan(const fs::path& file, const Catalogue& catalogue) {
   const TomlFile toml(file);
   const TomlTable root = toml.root();
   root.check_format("mnemon-plan/1");
-  root.allow_only({"format", "title", "sequences", "protocols", "tracker"});
+  root.allow_only(
+      {"format", "title", "sequences", "protocols", "protocol", "step_limit_ms", "tracker", "stress"});
+  const fs::path folder = file.has_parent_path() ? file.parent_path() : ".";
   Plan plan;
   plan.title = root.has("title") ? root.text("title") : file.stem().string();
-  for (const TomlTable& table : root.tables("tracker")) {
-    plan.trackers.push_back(parse_tracker(table, catalogue));
-    const std::string& label = plan.trackers.back().label;
-    if (std::ranges::count(plan.trackers, label, &PlannedTracker::label) > 1)
-      throw DataError(table.place(),
-                      fmt::format("two trackers are labelled '{}'; give one another 'label'", label));
-  }
+  for (const TomlTable& table : root.tables("tracker"))
+    for (PlannedTracker& tracker : parse_tracker(table, catalogue, folder))
+      plan.trackers.push_back(std::move(tracker));
   if (plan.trackers.empty()) throw DataError({file}, "the plan has no [[tracker]]");
+  check_labels(plan, root);
   plan.protocols = parse_protocols(root);
-  plan.sequences = parse_sequences(root, file.has_parent_path() ? file.parent_path() : ".");
+  if (root.has("step_limit_ms")) plan.step_limit_ms = root.positive("step_limit_ms");
+  for (const TomlTable& table : root.tables("stress")) plan.stress.push_back(parse_stress(table));
+  if (root.has("sequences") || plan.stress.empty()) plan.sequences = parse_sequences(root, folder);
   return plan;
+}
+
+void limit_protocols(Plan& plan, const std::vector<std::string>& names) {
+  if (names.empty()) return;
+  std::vector<std::string> known;
+  for (const Protocol& protocol : plan.protocols) known.push_back(protocol.name);
+  for (const std::string& name : names)
+    if (std::ranges::find(known, name) == known.end())
+      throw CallError(fmt::format("the plan has no protocol '{}'{}; it has {}", name, name_hint(name, known),
+                                  fmt::join(known, ", ")));
+  std::erase_if(plan.protocols, [&](const Protocol& protocol) {
+    return std::ranges::find(names, protocol.name) == names.end();
+  });
 }
 
 }  // namespace mnemon

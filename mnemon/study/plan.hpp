@@ -1,34 +1,56 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <cstdint>
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include <mnemon/base/params.hpp>
+#include <mnemon/study/protocol.hpp>
 #include <mnemon/track/catalogue.hpp>
 
 namespace mnemon {
 
-/// A tracker of a plan.
+/// The parameter by which a tracker with chance in it is seeded, so that it can be run again.
+inline constexpr const char* kRandomSeed = "random_seed";
+
+/// A tracker of a plan, or the traces of a program from elsewhere.
 struct PlannedTracker {
   std::string name;
-  std::string label;  ///< How reports name it; the name where none is given.
-  ParamSet set;       ///< Parameters that differ from the defaults.
+  std::string label;             ///< How reports name it; the name where none is given.
+  ParamSet set;                  ///< Parameters that differ from the defaults.
+  int repeats = 1;               ///< How often each run is made, with random_seed counting up.
+  std::string sweep;             ///< The label of the entry that it is a variation of; empty for no sweep.
+  std::filesystem::path traces;  ///< Where the traces are that stand in for a tracker; empty for a tracker.
+};
+
+/// Generated sequences on which one difficulty grows.
+struct PlannedStress {
+  std::string scene;
+  std::string knob;            ///< A parameter of scenes.
+  std::vector<double> levels;  ///< Rising values of the knob.
+  int random = 10;             ///< How many sequences a level, of random numbers from 1 on.
+  std::optional<int> frames;   ///< Of each; left out: as many as the scene has.
 };
 
 /// What to run.
 struct Plan {
   std::string title;
   std::vector<std::filesystem::path> sequences;  ///< Folders.
-  std::vector<std::string> protocols;
+  std::vector<Protocol> protocols;
   std::vector<PlannedTracker> trackers;
+  std::vector<PlannedStress> stress;
+  std::optional<double> step_limit_ms;  ///< A run with a longer step fails.
 };
 
-/// The protocols that a plan may ask for.
-[[nodiscard]] const std::vector<std::string>& known_protocols();
-
-/// Reads a plan; the folders it names are found from its file, `*` and `?` standing for any text and letter.
+/// Reads a plan; the folders it names are found from its file, `*` and `?` standing for any text and letter. The
+/// variations of a sweep follow the entry that they vary.
 /// \throws DataError  naming file, line and column: what is not known, out of range, or not there.
 [[nodiscard]] Plan read_plan(const std::filesystem::path& file, const Catalogue& catalogue);
+
+/// Keeps only these protocols of a plan.
+/// \throws CallError  where the plan has none of that name.
+void limit_protocols(Plan& plan, const std::vector<std::string>& names);
 
 }  // namespace mnemon

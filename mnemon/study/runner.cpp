@@ -2,157 +2,308 @@
 #include <mnemon/study/runner.hpp>
 
 #include <algorithm>
-#include <cmath>
-#include <set>
+#include <mutex>
 
 #include <fmt/format.h>
 
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/stopwatch.hpp>
+#include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
-#include <mnemon/image/resample.hpp>
-#include <mnemon/media/picture_file.hpp>
+#include <mnemon/study/bench_sequence.hpp>
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/follow.hpp>
+#include <mnemon/study/protocol_run.hpp>
 #include <mnemon/study/score_record.hpp>
 
 namespace mnemon {
+namespace fs = std::filesystem;
 namespace {
 
 constexpr int kWarmUpFrames = 50;
-constexpr int kPictures = 8;  // kept of a sequence, to look at
-constexpr int kPictureWidth = 320;
-constexpr int kPictureQuality = 88;
 
-void warm_up(Tracker& tracker, const Sequence& sequence) {
-  const int first = start_of(sequence, {});
-  static_cast<void>(follow_sequence(tracker, sequence,
-                                    {.box = {}, .from = first, .to = first + kWarmUpFrames, .width = {}}));
+// One run of the plan.
+struct Job {
+  const PlannedTracker* tracker = nullptr;
+  const BenchSequence* sequence = nullptr;
+  const Protocol* protocol = nullptr;
+  RunKey key;
+  fs::path trace;      // of a run from elsewhere
+  std::string source;  // its fingerprint
+
+  [[nodiscard]] bool is_timed() const {
+    return trace.empty() && protocol->is_timed() && sequence->study.is_ordinary();
+  }
+};
+
+// The trackers that a job needs, one after the other.
+class Maker {
+ public:
+  Maker(const Job& job, const Catalogue& catalogue) : name_(job.tracker->name), catalogue_(catalogue) {
+    set_ = job.tracker->set;
+    if (job.tracker->repeats > 1) {
+      const ParamSet all = completed(set_, catalogue.entry(name_).schema);
+      set_[kRandomSeed] = std::get<int>(all.at(kRandomSeed)) + job.key.repeat;
+    }
+  }
+  [[nodiscard]] std::unique_ptr<Tracker> make() const { return catalogue_.make(name_, set_); }
+
+ private:
+  const std::string& name_;
+  const Catalogue& catalogue_;
+  ParamSet set_;
+};
+
+// What a job finds on its sequence.
+struct Ground {
+  const FrameStore& frames;
+  const Truth& truth;
+  double rate_hz = 0;
+  Start start;
+  StepLimit limit;
+};
+
+void forget_times(Trace& trace) {
+  for (TraceRow& row : trace.rows) row.step_ms.reset();
 }
 
-StudyRun timed_run(const PlannedTracker& planned, const Sequence& sequence, const std::string& protocol,
-                   const Catalogue& catalogue) {
+void warm_up(Tracker& tracker, FrameSource& frames, const Start& start) {
+  skip_to(frames, start.frame, "the sequence");
+  follow_frames(tracker, frames, {.box = {}, .from = {}, .to = start.frame + kWarmUpFrames, .width = {}},
+                [&](const Frame&) { return std::optional(start.box); }, {});
+}
+
+void run_timed(const Job& job, const Ground& ground, const Maker& maker, StudyRun& run) {
+  const CorePin pin;
+  warm_up(*maker.make(), *ground.frames.open(), ground.start);
+  run.trace = follow_unaided(*maker.make(), *ground.frames.open(), ground.start, ground.limit);
+  if (job.protocol->name != "live") return;
+  const Trace whole = std::move(run.trace);
+  const auto params = bound_params<LiveParams>(job.protocol->params, job.protocol->name);
+  const double rate_hz = params.rate_hz > 0 ? params.rate_hz : ground.rate_hz;
+  run.trace = follow_live(*maker.make(), *ground.frames.open(), ground.start, whole.rows.back().frame + 1,
+                          rate_hz, {}, ground.limit);
+  run.highest_rate_hz = highest_live_rate([&] { return maker.make(); }, [&] { return ground.frames.open(); },
+                                          ground.start, ground.truth, whole);
+}
+
+void run_untimed(const Job& job, const Ground& ground, const Maker& maker, StudyRun& run) {
+  const auto tracker = maker.make();
+  const auto frames = ground.frames.open();
+  if (job.protocol->name == "restart")
+    run.trace = follow_with_restarts(*tracker, *frames, ground.start, ground.truth,
+                                     bound_params<RestartParams>(job.protocol->params, job.protocol->name),
+                                     ground.limit);
+  else
+    run.trace = follow_unaided(*tracker, *frames, ground.start, ground.limit);
+  forget_times(run.trace);
+}
+
+void take_trace(const Job& job, StudyRun& run) {
+  run.trace = read_trace(job.trace);
+  run.source = job.source;
+  run.timed =
+      std::ranges::any_of(run.trace.rows, [](const TraceRow& row) { return row.step_ms.has_value(); });
+}
+
+// A sequence while runs are made on it.
+struct Opened {
+  OpenSequence sequence;
+  std::optional<FrameStore> frames;  // none where all runs are from elsewhere
+};
+
+StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const Catalogue& catalogue) {
   StudyRun run;
-  run.protocol = protocol;
-  run.timed = true;
+  run.timed = job.is_timed();
+  const Truth& truth = opened.sequence.facts.truth;
   try {
-    const CorePin pin;
-    warm_up(*catalogue.make(planned.name, planned.set), sequence);
-    run.trace = follow_sequence(*catalogue.make(planned.name, planned.set), sequence);
-    run.score = score_run(sequence.truth, run.trace);
+    if (!job.trace.empty()) {
+      take_trace(job, run);
+    } else {
+      const Ground ground{*opened.frames, truth, opened.sequence.facts.rate_hz,
+                          starts_of(*job.protocol, truth).at(static_cast<std::size_t>(job.key.start)), limit};
+      (job.is_timed() ? run_timed : run_untimed)(job, ground, Maker(job, catalogue), run);
+    }
+    run.score = score_run(truth, run.trace, job.protocol->score_options());
   } catch (const std::exception& error) {
-    run.failure = error.what();
+    run.failure = *error.what() != '\0' ? error.what() : "it failed without saying why";
+    run.trace = {};
   }
   return run;
 }
 
-// Evenly spread frames, and among them one from the middle of each stretch of absence, where there is any.
-std::vector<int> frames_to_show(const Truth& truth, int frames) {
-  std::set<int> shown;
-  for (int i = 0; i < kPictures; ++i)
-    shown.insert(static_cast<int>(std::lround(i * (frames - 1.0) / (kPictures - 1))));
-  for (std::size_t i = 0; i < truth.rows.size(); ++i) {
-    std::size_t end = i;
-    while (end < truth.rows.size() && !truth.rows[end].present) ++end;
-    if (end > i) shown.insert(truth.rows[(i + end - 1) / 2].frame);
-    i = std::max(i, end);
+// The file of a run from elsewhere: SEQUENCE.PROTOCOL.csv, under several starts SEQUENCE.PROTOCOL.START.csv, and
+// under `single` SEQUENCE.csv as well.
+fs::path trace_file(const fs::path& folder, const std::string& sequence, const std::string& protocol,
+                    int start, bool has_starts) {
+  const fs::path own = folder / (has_starts ? fmt::format("{}.{}.{}.csv", sequence, protocol, start)
+                                            : fmt::format("{}.{}.csv", sequence, protocol));
+  const fs::path plain = folder / (sequence + ".csv");
+  return protocol == "single" && !fs::exists(own) ? plain : own;
+}
+
+// Turns a plan into jobs, and tells the study of all that they belong to.
+class Planner {
+ public:
+  Planner(const Plan& plan, const Catalogue& catalogue, StudyWriter& writer)
+      : plan_(plan), catalogue_(catalogue), writer_(writer) {
+    if (!plan.stress.empty()) stress_protocol_ = make_protocol("single", {{"timed", false}});
   }
-  return {shown.begin(), shown.end()};
-}
 
-void add_pictures(const Sequence& sequence, StudySequence& study) {
-  study.frames = count_frames(sequence);
-  std::vector<int> shown = frames_to_show(sequence.truth, study.frames);
-  std::erase_if(shown, [&](int frame) { return frame >= study.frames; });
-  visit_frames(*open_frames(sequence), shown, [&](const Frame& frame) {
-    study.size = frame.size();
-    const Image<Byte> small = resized_to_width(frame.rgb, std::min(kPictureWidth, study.size.width));
-    study.pictures.push_back({frame.index, jpeg_bytes(small.view(), kPictureQuality)});
-  });
-}
-
-// A sequence of the plan, read and known to the study.
-struct ReadySequence {
-  Sequence sequence;
-  StudySequence study;
-  std::int64_t id = 0;
-};
-
-ReadySequence read_ready(const std::filesystem::path& folder) {
-  ReadySequence ready{read_sequence(folder), {}, 0};
-  if (ready.sequence.truth.first_present() == nullptr)
-    throw DataError({folder},
-                    "has no truth with the target present, so nothing can be scored; add a truth.csv");
-  const Sequence& sequence = ready.sequence;
-  ready.study.name = sequence.name;
-  ready.study.title = sequence.title;
-  ready.study.path = std::filesystem::absolute(folder).lexically_normal().string();
-  ready.study.fingerprint = fingerprint(sequence);
-  ready.study.rate_hz = sequence.rate_hz;
-  ready.study.tags = sequence.tags;
-  ready.study.truth = sequence.truth;
-  return ready;
-}
-
-std::vector<ReadySequence> read_sequences(const Plan& plan, int jobs, StudyWriter& writer) {
-  std::vector<ReadySequence> ready(plan.sequences.size());
-  for_each_index(static_cast<int>(ready.size()), jobs,
-                 [&](int i) { ready[i] = read_ready(plan.sequences[i]); });
-  for (ReadySequence& one : ready) {
-    if (!writer.has_sequence(one.study.name, one.study.fingerprint)) add_pictures(one.sequence, one.study);
-    one.id = writer.add_sequence(one.study);
+  std::vector<Job> jobs(const std::vector<BenchSequence>& sequences) {
+    for (const PlannedTracker& tracker : plan_.trackers) {
+      const std::int64_t id = add(tracker);
+      for (const BenchSequence& sequence : sequences) {
+        if (sequence.study.is_ordinary())
+          for (const Protocol& protocol : plan_.protocols) add_jobs(tracker, id, sequence, protocol);
+        else if (tracker.traces.empty())
+          add_jobs(tracker, id, sequence, stress_protocol_);
+      }
+    }
+    return std::move(jobs_);
   }
-  return ready;
-}
 
-// One run of the plan.
-struct Job {
-  const PlannedTracker* tracker;
-  std::int64_t tracker_id;
-  const ReadySequence* sequence;
-  std::string protocol;
-};
+ private:
+  std::int64_t add(const PlannedTracker& tracker) {
+    if (!tracker.traces.empty())
+      return writer_.add_tracker(
+          {tracker.label, tracker.name,
+           Json{{"traces", fs::absolute(tracker.traces).lexically_normal().string()}}.dump(), ""});
+    const ParamSet params = completed(tracker.set, catalogue_.entry(tracker.name).schema);
+    return writer_.add_tracker({tracker.label, tracker.name, params_json(params).dump(), tracker.sweep});
+  }
 
-std::vector<Job> plan_jobs(const Plan& plan, const Catalogue& catalogue,
-                           const std::vector<ReadySequence>& sequences, StudyWriter& writer) {
-  std::vector<Job> jobs;
-  for (const PlannedTracker& tracker : plan.trackers) {
-    const ParamSet params = completed(tracker.set, catalogue.entry(tracker.name).schema);
-    const std::int64_t id = writer.add_tracker({tracker.label, tracker.name, params_json(params).dump()});
-    for (const ReadySequence& sequence : sequences)
-      for (const std::string& protocol : plan.protocols) {
-        writer.plan_run(id, sequence.id, protocol);
-        jobs.push_back({&tracker, id, &sequence, protocol});
+  void add_jobs(const PlannedTracker& tracker, std::int64_t id, const BenchSequence& sequence,
+                const Protocol& protocol) {
+    // A generated sequence that is in the study already has not been generated again, so its truth is not here.
+    const std::size_t starts =
+        sequence.study.is_ordinary() ? starts_of(protocol, sequence.study.truth).size() : 1;
+    const std::int64_t protocol_id = writer_.add_protocol(protocol);
+    for (int i = 0; i < static_cast<int>(starts); ++i)
+      for (int repeat = 0; repeat < tracker.repeats; ++repeat) {
+        Job job{&tracker, &sequence, &protocol, {id, sequence.id, protocol_id, i, repeat}, {}, ""};
+        if (!tracker.traces.empty() && !find_trace(job, starts > 1)) continue;
+        jobs_.push_back(std::move(job));
       }
   }
-  return jobs;
-}
+
+  // Protocols other than `single` need not be there; a missing trace under `single` is a run that failed.
+  static bool find_trace(Job& job, bool has_starts) {
+    job.trace = trace_file(job.tracker->traces, job.sequence->study.name, job.protocol->name, job.key.start,
+                           has_starts);
+    if (fs::exists(job.trace))
+      job.source = fingerprint(read_file(job.trace));
+    else if (job.protocol->name != "single")
+      return false;
+    return true;
+  }
+
+  const Plan& plan_;
+  const Catalogue& catalogue_;
+  StudyWriter& writer_;
+  Protocol stress_protocol_;
+  std::vector<Job> jobs_;
+};
+
+// Makes jobs and writes their runs, telling how far it has come.
+class Workshop {
+ public:
+  Workshop(const Plan& plan, const Catalogue& catalogue, StudyWriter& writer, const RunOptions& options)
+      : catalogue_(catalogue), writer_(writer), options_(options) {
+    if (plan.step_limit_ms) limit_.ms = *plan.step_limit_ms;
+  }
+
+  void make_all(const std::vector<Job>& jobs, int kept) {
+    summary_.kept = kept;
+    progress_.total = static_cast<int>(jobs.size());
+    // The frames of one sequence are in memory at a time, so all that is to be done on it is done together.
+    for (std::size_t begin = 0; begin < jobs.size();) {
+      std::size_t end = begin;
+      while (end < jobs.size() && jobs[end].sequence == jobs[begin].sequence) ++end;
+      make_on_sequence(std::span(jobs).subspan(begin, end - begin));
+      begin = end;
+    }
+  }
+
+  [[nodiscard]] RunSummary summary() const { return summary_; }
+
+ private:
+  void make_on_sequence(std::span<const Job> jobs) {
+    std::vector<const Job*> untimed;
+    std::vector<const Job*> timed;
+    for (const Job& job : jobs) (job.is_timed() ? timed : untimed).push_back(&job);
+    Opened opened;
+    Stopwatch stopwatch;
+    try {
+      opened.sequence = jobs.front().sequence->open();
+      if (std::ranges::any_of(jobs, [](const Job& job) { return job.trace.empty(); }))
+        opened.frames.emplace(opened.sequence.frames, options_.frame_bytes.value_or(memory_for_frames()),
+                              options_.jobs);
+    } catch (const Error& error) {
+      for (const Job& job : jobs) put_failure(job, error.what());
+      return;
+    }
+    summary_.read_ms += stopwatch.elapsed_ms();
+    stopwatch = {};
+    for_each_index(static_cast<int>(untimed.size()), options_.jobs,
+                   [&](int i) { make(*untimed[i], opened); });
+    summary_.untimed_ms += stopwatch.elapsed_ms();
+    for (const Job* job : timed) make(*job, opened);
+  }
+
+  void make(const Job& job, const Opened& opened) {
+    const Stopwatch stopwatch;
+    const StudyRun run = made_run(job, opened, limit_, catalogue_);
+    const double work_ms = stopwatch.elapsed_ms();
+    put(job, run, work_ms);
+  }
+
+  void put_failure(const Job& job, const std::string& why) {
+    StudyRun run;
+    run.failure = why;
+    put(job, run, 0);
+  }
+
+  void put(const Job& job, const StudyRun& run, double work_ms) {
+    const Stopwatch waiting;
+    const std::scoped_lock lock(mutex_);
+    writer_.put_run(job.key, run, build_);
+    (job.is_timed() ? summary_.timed_ms : summary_.work_ms) += work_ms;
+    summary_.write_ms += waiting.elapsed_ms();
+    summary_.failed += run.failure.empty() ? 0 : 1;
+    summary_.made = ++progress_.done;
+    progress_.label = job.tracker->label;
+    progress_.sequence = job.sequence->study.name;
+    if (options_.on_progress) options_.on_progress(progress_);
+  }
+
+  const Catalogue& catalogue_;
+  StudyWriter& writer_;
+  const RunOptions& options_;
+  BuildFacts build_ = build_facts();
+  StepLimit limit_;
+  std::mutex mutex_;
+  RunProgress progress_;
+  RunSummary summary_;
+};
 
 }  // namespace
 
-RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const std::filesystem::path& folder,
+RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path& folder,
                     const RunOptions& options) {
-  const BuildFacts build = build_facts();
   StudyWriter writer(folder);
-  writer.begin_plan(plan.title);
-  const std::vector<ReadySequence> sequences = read_sequences(plan, options.jobs, writer);
-  std::vector<Job> jobs = plan_jobs(plan, catalogue, sequences, writer);
-  const auto planned = jobs.size();
-  std::erase_if(jobs, [&](const Job& job) {
-    return writer.has_run(job.tracker_id, job.sequence->id, job.protocol, build);
-  });
-  RunSummary summary;
-  summary.kept = static_cast<int>(planned - jobs.size());
-  RunProgress progress{0, static_cast<int>(jobs.size()), "", ""};
-  for (const Job& job : jobs) {
-    progress.label = job.tracker->label;
-    progress.sequence = job.sequence->study.name;
-    if (options.on_progress) options.on_progress(progress);
-    const StudyRun run = timed_run(*job.tracker, job.sequence->sequence, job.protocol, catalogue);
-    writer.put_run(job.tracker_id, job.sequence->id, run, build);
-    summary.failed += run.failure.empty() ? 0 : 1;
-    summary.made = ++progress.done;
-  }
-  if (options.on_progress) options.on_progress(progress);
-  return summary;
+  const std::vector<BenchSequence> sequences = bench_sequences(plan, options.jobs, writer);
+  Planner planner(plan, catalogue, writer);  // owns the protocol of generated sequences
+  std::vector<Job> jobs = planner.jobs(sequences);
+  std::vector<RunKey> planned;
+  for (const Job& job : jobs) planned.push_back(job.key);
+  writer.plan(plan.title, planned);
+  const BuildFacts build = build_facts();
+  std::erase_if(jobs, [&](const Job& job) { return writer.has_run(job.key, build, job.source); });
+  std::ranges::stable_sort(jobs, {}, [](const Job& job) { return job.sequence; });
+  Workshop workshop(plan, catalogue, writer, options);
+  workshop.make_all(jobs, static_cast<int>(planned.size() - jobs.size()));
+  return workshop.summary();
 }
 
 }  // namespace mnemon

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <cstddef>
 #include <filesystem>
 #include <functional>
+#include <optional>
 #include <string>
 
 #include <mnemon/study/plan.hpp>
@@ -13,27 +15,37 @@ namespace mnemon {
 struct RunProgress {
   int done = 0;
   int total = 0;
-  std::string label;     ///< The tracker at work.
+  std::string label;     ///< The tracker whose run is done.
   std::string sequence;  ///< On this sequence.
 };
 
 /// How to run a plan.
 struct RunOptions {
   int jobs = 0;  ///< Threads for what is not timed; 0: as many as cores.
-  std::function<void(const RunProgress&)>
-      on_progress;  ///< May be empty; called before each run and at the end.
+  /// The memory that the frames of a sequence may take to be read once for all runs, bytes; left out: half of what is
+  /// available.
+  std::optional<std::size_t> frame_bytes = {};
+  std::function<void(const RunProgress&)> on_progress =
+      {};  ///< May be empty; called after each run, one at a time.
 };
 
-/// What became of a plan.
+/// What became of a plan, and where the time went.
 struct RunSummary {
-  int made = 0;    ///< Runs made now.
-  int kept = 0;    ///< Runs that were in the study already.
-  int failed = 0;  ///< Of those made now.
+  int made = 0;           ///< Runs made now.
+  int kept = 0;           ///< Runs that were in the study already.
+  int failed = 0;         ///< Of those made now.
+  double read_ms = 0;     ///< Reading frames for all runs together.
+  double untimed_ms = 0;  ///< By the clock, of the runs side by side.
+  double work_ms = 0;     ///< Of those runs, the time of each summed up.
+  double timed_ms = 0;    ///< Of runs one at a time, their warm-up included.
+  double write_ms = 0;    ///< Waiting for the study's file, within the two above.
 };
 
 /// Runs what of the plan is missing in the folder's study: runs of other parameters, of sequences that have
-/// changed since, or of another build are made anew. What one run throws is recorded against that run.
-/// \throws DataError  where a sequence cannot be read or has no truth, or the study cannot be written.
+/// changed since, or of another build are made anew. Runs that are not timed are made side by side, and give the same
+/// bits on any number of threads; timed ones follow one at a time. What one run throws is recorded against that run.
+/// \throws DataError  where a sequence cannot be read or has no truth, or the study cannot be written: the runs that
+///                    were made till then are in it.
 RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const std::filesystem::path& folder,
                     const RunOptions& options);
 

@@ -3,10 +3,16 @@ CREATE TABLE IF NOT EXISTS facts (key TEXT PRIMARY KEY, value TEXT NOT NULL);
 CREATE TABLE IF NOT EXISTS sequences (
   id INTEGER PRIMARY KEY, name TEXT NOT NULL, title TEXT NOT NULL, path TEXT NOT NULL, fingerprint TEXT NOT NULL,
   frames INTEGER NOT NULL, width INTEGER NOT NULL, height INTEGER NOT NULL, rate_hz REAL NOT NULL,
+  stress_scene TEXT, stress_knob TEXT, stress_level REAL, stress_random INTEGER,
   UNIQUE (name, fingerprint));
 CREATE TABLE IF NOT EXISTS tags (
   sequence_id INTEGER NOT NULL REFERENCES sequences ON DELETE CASCADE, tag TEXT NOT NULL,
+  given INTEGER NOT NULL, measured INTEGER NOT NULL,
   PRIMARY KEY (sequence_id, tag)) WITHOUT ROWID;
+CREATE TABLE IF NOT EXISTS spans (
+  sequence_id INTEGER NOT NULL REFERENCES sequences ON DELETE CASCADE, tag TEXT NOT NULL,
+  first_frame INTEGER NOT NULL, last_frame INTEGER NOT NULL);
+CREATE INDEX IF NOT EXISTS spans_of_sequence ON spans (sequence_id);
 CREATE TABLE IF NOT EXISTS truth (
   sequence_id INTEGER NOT NULL REFERENCES sequences ON DELETE CASCADE, frame INTEGER NOT NULL,
   x REAL, y REAL, w REAL, h REAL, angle REAL, present INTEGER NOT NULL, visible REAL NOT NULL,
@@ -15,16 +21,19 @@ CREATE TABLE IF NOT EXISTS pictures (
   sequence_id INTEGER NOT NULL REFERENCES sequences ON DELETE CASCADE, frame INTEGER NOT NULL, jpeg BLOB NOT NULL,
   PRIMARY KEY (sequence_id, frame));
 CREATE TABLE IF NOT EXISTS trackers (
-  id INTEGER PRIMARY KEY, label TEXT NOT NULL, name TEXT NOT NULL, params TEXT NOT NULL,
-  UNIQUE (label, name, params));
+  id INTEGER PRIMARY KEY, label TEXT NOT NULL, name TEXT NOT NULL, params TEXT NOT NULL, sweep TEXT NOT NULL,
+  UNIQUE (label, name, params, sweep));
+CREATE TABLE IF NOT EXISTS protocols (
+  id INTEGER PRIMARY KEY, name TEXT NOT NULL, params TEXT NOT NULL, UNIQUE (name, params));
 CREATE TABLE IF NOT EXISTS builds (
   id INTEGER PRIMARY KEY, version TEXT NOT NULL, code TEXT NOT NULL, compiler TEXT NOT NULL,
   processor TEXT NOT NULL, cores INTEGER NOT NULL, UNIQUE (version, code, compiler, processor, cores));
 CREATE TABLE IF NOT EXISTS runs (
   id INTEGER PRIMARY KEY, tracker_id INTEGER NOT NULL REFERENCES trackers,
-  sequence_id INTEGER NOT NULL REFERENCES sequences, protocol TEXT NOT NULL,
-  build_id INTEGER NOT NULL REFERENCES builds, timed INTEGER NOT NULL, failure TEXT,
-  UNIQUE (tracker_id, sequence_id, protocol));
+  sequence_id INTEGER NOT NULL REFERENCES sequences, protocol_id INTEGER NOT NULL REFERENCES protocols,
+  start INTEGER NOT NULL, repeat INTEGER NOT NULL, build_id INTEGER NOT NULL REFERENCES builds,
+  timed INTEGER NOT NULL, failure TEXT, source TEXT, highest_rate_hz REAL,
+  UNIQUE (tracker_id, sequence_id, protocol_id, start, repeat));
 CREATE TABLE IF NOT EXISTS estimates (
   run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, frame INTEGER NOT NULL,
   x REAL, y REAL, w REAL, h REAL, angle REAL, confidence REAL, present INTEGER NOT NULL, step_ms REAL, event TEXT,
@@ -34,4 +43,11 @@ CREATE TABLE IF NOT EXISTS scores (
   PRIMARY KEY (run_id, measure)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS planned (
   tracker_id INTEGER NOT NULL REFERENCES trackers, sequence_id INTEGER NOT NULL REFERENCES sequences,
-  protocol TEXT NOT NULL, PRIMARY KEY (tracker_id, sequence_id, protocol));
+  protocol_id INTEGER NOT NULL REFERENCES protocols, start INTEGER NOT NULL, repeat INTEGER NOT NULL,
+  PRIMARY KEY (tracker_id, sequence_id, protocol_id, start, repeat));
+CREATE VIEW IF NOT EXISTS run_names AS
+  SELECT runs.id AS run_id, trackers.label AS tracker, sequences.name AS sequence, protocols.name AS protocol,
+         runs.start, runs.repeat, runs.failure
+  FROM runs JOIN planned USING (tracker_id, sequence_id, protocol_id, start, repeat)
+  JOIN trackers ON trackers.id = tracker_id JOIN sequences ON sequences.id = sequence_id
+  JOIN protocols ON protocols.id = protocol_id;

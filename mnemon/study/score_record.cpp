@@ -1,10 +1,97 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/study/score_record.hpp>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
+
+#include <fmt/format.h>
+
+#include <mnemon/base/nearest_name.hpp>
 
 namespace mnemon {
 namespace {
+
+Figure unaided_only(const RunScore& score, const Figure& figure) {
+  return score.help == Help::unaided ? figure : std::nullopt;
+}
+
+Figure restart_only(const RunScore& score, const Figure& figure) {
+  return score.help == Help::restart ? figure : std::nullopt;
+}
+
+constexpr bool kCount = true;
+constexpr bool kOfFrames = true;
+using S = const RunScore&;
+
+constexpr std::array kMeasures{
+    ScalarMeasure{"success_area", [](S s) { return s.success_area; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"success_at_0.5", [](S s) { return s.success_at_half; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"success_at_0.75", [](S s) { return s.success_at_three_quarters; }, Better::higher, false,
+                  kOfFrames},
+    ScalarMeasure{"mean_overlap", [](S s) { return s.mean_overlap; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"hit_rate_20", [](S s) { return s.hit_rate_20; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"relative_centre_area", [](S s) { return s.relative_centre_area; }, Better::higher, false,
+                  kOfFrames},
+    ScalarMeasure{"median_centre_error", [](S s) { return s.median_centre_error; }, Better::lower, false,
+                  kOfFrames},
+    ScalarMeasure{"found_share", [](S s) { return s.found_share; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"angle_frames", [](S s) { return Figure(s.angle_frames); }, Better::neither, kCount,
+                  kOfFrames},
+    ScalarMeasure{"angle_error_mean", [](S s) { return s.angle_error_mean; }, Better::lower, false,
+                  kOfFrames},
+    ScalarMeasure{"angle_error_median", [](S s) { return s.angle_error_median; }, Better::lower, false,
+                  kOfFrames},
+    ScalarMeasure{"hold_precision", [](S s) { return s.holds.precision; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"hold_recall", [](S s) { return s.holds.recall; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"hold_f", [](S s) { return s.holds.f; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"best_f", [](S s) { return s.best_f; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"absence_rate", [](S s) { return s.absence_rate; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"losses", [](S s) { return unaided_only(s, s.losses.losses); }, Better::lower, kCount},
+    ScalarMeasure{"recovered_share", [](S s) { return unaided_only(s, s.losses.recovered_share); },
+                  Better::higher},
+    ScalarMeasure{"frames_to_recover", [](S s) { return unaided_only(s, s.losses.frames_to_recover); },
+                  Better::lower},
+    ScalarMeasure{"time_off_target", [](S s) { return unaided_only(s, s.losses.time_off_target); },
+                  Better::lower},
+    ScalarMeasure{"frames_to_first_loss", [](S s) { return unaided_only(s, s.losses.frames_to_first_loss); },
+                  Better::higher},
+    ScalarMeasure{"returned_share", [](S s) { return s.returned_share; }, Better::higher},
+    ScalarMeasure{"frames_to_return", [](S s) { return s.frames_to_return; }, Better::lower},
+    ScalarMeasure{"restarts", [](S s) { return restart_only(s, s.restarts); }, Better::lower, kCount},
+    ScalarMeasure{"restarts_per_1000", [](S s) { return restart_only(s, s.restarts_per_1000); },
+                  Better::lower},
+    ScalarMeasure{"held_overlap", [](S s) { return restart_only(s, s.held_overlap); }, Better::higher},
+    ScalarMeasure{"median_hold", [](S s) { return restart_only(s, s.median_hold); }, Better::higher},
+    ScalarMeasure{"skipped_share", [](S s) { return s.skipped_share; }, Better::lower},
+    ScalarMeasure{"seed_frame", [](S s) { return Figure(s.seed_frame); }, Better::neither, kCount},
+    ScalarMeasure{"scored_frames", [](S s) { return Figure(s.scored_frames); }, Better::neither, kCount,
+                  kOfFrames},
+    ScalarMeasure{"present_frames", [](S s) { return Figure(s.present_frames); }, Better::neither, kCount,
+                  kOfFrames},
+    ScalarMeasure{"absent_frames", [](S s) { return Figure(s.absent_frames); }, Better::neither, kCount,
+                  kOfFrames},
+    ScalarMeasure{"found_frames", [](S s) { return Figure(s.found_frames); }, Better::neither, kCount,
+                  kOfFrames},
+    ScalarMeasure{"missing_frames", [](S s) { return Figure(s.missing_frames); }, Better::neither, kCount,
+                  kOfFrames},
+    ScalarMeasure{"seed_ms", [](S s) { return s.speed.seed_ms; }, Better::lower},
+    ScalarMeasure{"steps", [](S s) { return Figure(s.speed.steps); }, Better::neither, kCount},
+    ScalarMeasure{"step_ms_mean", [](S s) { return s.speed.step_ms_mean; }, Better::lower},
+    ScalarMeasure{"step_ms_p50", [](S s) { return s.speed.step_ms_p50; }, Better::lower},
+    ScalarMeasure{"step_ms_p95", [](S s) { return s.speed.step_ms_p95; }, Better::lower},
+    ScalarMeasure{"step_ms_p99", [](S s) { return s.speed.step_ms_p99; }, Better::lower},
+    ScalarMeasure{"step_ms_worst", [](S s) { return s.speed.step_ms_worst; }, Better::lower},
+    ScalarMeasure{"frames_per_s", [](S s) { return s.speed.frames_per_s; }, Better::higher},
+};
+
+// From here on the table holds figures of speed, which stand in an object of their own in JSON.
+constexpr std::string_view kFirstOfSpeed = "seed_ms";
+
+Json value_json(const ScalarMeasure& measure, const RunScore& score) {
+  const Figure value = measure.of(score);
+  return value && measure.is_count ? Json(std::lround(*value)) : figure_json(value);
+}
 
 Json curve_json(const std::vector<double>& curve) { return curve.empty() ? Json() : Json(curve); }
 
@@ -25,59 +112,32 @@ Json returns_json(const std::vector<Return>& returns) {
   return rows;
 }
 
-Json speed_json(const Speed& speed) {
-  return {{"seed_ms", figure_json(speed.seed_ms)},
-          {"steps", speed.steps},
-          {"step_ms_mean", figure_json(speed.step_ms_mean)},
-          {"step_ms_p50", figure_json(speed.step_ms_p50)},
-          {"step_ms_p95", figure_json(speed.step_ms_p95)},
-          {"step_ms_p99", figure_json(speed.step_ms_p99)},
-          {"step_ms_worst", figure_json(speed.step_ms_worst)},
-          {"frames_per_s", figure_json(speed.frames_per_s)}};
-}
-
-void add_place_figures(const RunScore& score, Json& json) {
-  json["mean_overlap"] = figure_json(score.mean_overlap);
+// Lists of what a figure alone cannot say.
+void add_lists(const RunScore& score, Json& json) {
   json["success_curve"] = curve_json(score.success_curve);
-  json["success_area"] = figure_json(score.success_area);
-  json["success_at_0.5"] = figure_json(score.success_at_half);
-  json["success_at_0.75"] = figure_json(score.success_at_three_quarters);
   json["centre_curve"] = curve_json(score.centre_curve);
-  json["hit_rate_20"] = figure_json(score.hit_rate_20);
   json["relative_centre_curve"] = curve_json(score.relative_centre_curve);
-  json["relative_centre_area"] = figure_json(score.relative_centre_area);
-  json["median_centre_error"] = figure_json(score.median_centre_error);
-  json["found_share"] = figure_json(score.found_share);
-  json["angle_frames"] = score.angle_frames;
-  json["angle_error_mean"] = figure_json(score.angle_error_mean);
-  json["angle_error_median"] = figure_json(score.angle_error_median);
-}
-
-void add_loss_figures(const RunScore& score, Json& json) {
-  const bool unaided = score.help == Help::unaided;
-  const auto only = [](bool applies, const Json& value) { return applies ? value : Json(); };
-  json["losses"] = only(unaided, score.losses.losses);
-  json["recovered_share"] = only(unaided, figure_json(score.losses.recovered_share));
-  json["frames_to_recover"] = only(unaided, figure_json(score.losses.frames_to_recover));
-  json["time_off_target"] = only(unaided, figure_json(score.losses.time_off_target));
-  json["frames_to_first_loss"] = only(unaided, figure_json(score.losses.frames_to_first_loss));
+  json["hold_curve"] = hold_curve_json(score.hold_curve);
   json["returns"] = returns_json(score.returns);
-  json["returned_share"] = figure_json(score.returned_share);
-  json["frames_to_return"] = figure_json(score.frames_to_return);
-  json["restarts"] = only(!unaided, score.restarts);
-  json["restarts_per_1000"] = only(!unaided, figure_json(score.restarts_per_1000));
-  json["held_overlap"] = only(!unaided, figure_json(score.held_overlap));
-  Json stretches = Json::array();
+  json["stretches"] = json["survival"] = Json();
+  if (score.help == Help::unaided) return;
+  json["stretches"] = json["survival"] = Json::array();
   for (const Stretch& stretch : score.stretches)
-    stretches.push_back({{"frames", stretch.frames}, {"lost", stretch.lost}});
-  json["stretches"] = only(!unaided, stretches);
-  Json survival = Json::array();
-  for (const SurvivalPoint& point : score.survival) survival.push_back({point.n, point.share});
-  json["survival"] = only(!unaided, survival);
-  json["median_hold"] = only(!unaided, figure_json(score.median_hold));
+    json["stretches"].push_back({{"frames", stretch.frames}, {"lost", stretch.lost}});
+  for (const SurvivalPoint& point : score.survival) json["survival"].push_back({point.n, point.share});
 }
 
 }  // namespace
+
+std::span<const ScalarMeasure> scalar_measures() { return kMeasures; }
+
+const ScalarMeasure& scalar_measure(std::string_view name) {
+  const auto at = std::ranges::find(kMeasures, name, &ScalarMeasure::name);
+  if (at != kMeasures.end()) return *at;
+  std::vector<std::string> names;
+  for (const ScalarMeasure& measure : kMeasures) names.emplace_back(measure.name);
+  throw CallError(fmt::format("there is no measure '{}'{}", name, name_hint(std::string(name), names)));
+}
 
 Json figure_json(const Figure& figure) { return figure && std::isfinite(*figure) ? Json(*figure) : Json(); }
 
@@ -88,43 +148,31 @@ Json params_json(const ParamSet& params) {
   return json;
 }
 
+ParamSet params_from_json(const std::string& text) {
+  const Json json = Json::parse(text, nullptr, false);
+  ParamSet params;
+  if (!json.is_object()) return params;
+  for (const auto& [name, value] : json.items()) {
+    if (value.is_boolean()) params[name] = value.get<bool>();
+    if (value.is_string()) params[name] = value.get<std::string>();
+    if (value.is_number_float()) params[name] = value.get<double>();
+    if (value.is_number_integer()) params[name] = value.get<int>();
+  }
+  return params;
+}
+
 Json score_json(const RunScore& score) {
   Json json;
   json["protocol"] = score.help == Help::restart ? "restart" : "unaided";
-  json["seed_frame"] = score.seed_frame;
-  json["scored_frames"] = score.scored_frames;
-  json["present_frames"] = score.present_frames;
-  json["absent_frames"] = score.absent_frames;
-  json["found_frames"] = score.found_frames;
-  json["missing_frames"] = score.missing_frames;
-  add_place_figures(score, json);
-  json["hold_precision"] = figure_json(score.holds.precision);
-  json["hold_recall"] = figure_json(score.holds.recall);
-  json["hold_f"] = figure_json(score.holds.f);
-  json["hold_curve"] = hold_curve_json(score.hold_curve);
-  json["best_f"] = figure_json(score.best_f);
-  json["absence_rate"] = figure_json(score.absence_rate);
-  add_loss_figures(score, json);
-  json["skipped_share"] = figure_json(score.skipped_share);
-  json["speed"] = speed_json(score.speed);
+  Json speed;
+  bool is_speed = false;
+  for (const ScalarMeasure& measure : kMeasures) {
+    is_speed = is_speed || measure.name == kFirstOfSpeed;
+    (is_speed ? speed : json)[std::string(measure.name)] = value_json(measure, score);
+  }
+  add_lists(score, json);
+  json["speed"] = speed;
   return json;
-}
-
-std::vector<ScalarScore> scalar_scores(const RunScore& score) {
-  std::vector<ScalarScore> scalars;
-  const auto add_from = [&scalars](const Json& json) {
-    for (const auto& [key, value] : json.items())
-      if (value.is_number() || value.is_null())
-        scalars.push_back({key, value.is_null() ? Figure() : Figure(value.get<double>())});
-  };
-  const Json json = score_json(score);
-  add_from(json);
-  add_from(json["speed"]);
-  // A curve or list that is null for want of frames is no single figure either.
-  std::erase_if(scalars, [](const ScalarScore& s) {
-    return s.measure.ends_with("_curve") || s.measure == "stretches" || s.measure == "survival";
-  });
-  return scalars;
 }
 
 }  // namespace mnemon

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <span>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include <nlohmann/json.hpp>
@@ -13,20 +15,34 @@ namespace mnemon {
 /// JSON with its keys in the order they were put in.
 using Json = nlohmann::ordered_json;
 
-/// One figure of a run under its name.
-struct ScalarScore {
-  std::string measure;
-  Figure value;
+/// Which way a figure is better.
+enum class Better { higher, lower, neither };
+
+/// A figure of a run that is a single number.
+struct ScalarMeasure {
+  std::string_view name;  ///< As JSON, study and exports call it.
+  Figure (*of)(const RunScore& score);
+  Better better = Better::neither;
+  bool is_count = false;  ///< A whole number.
+  bool is_of_frames =
+      false;  ///< Worked out over frames alone, so that it has a meaning within spans of them.
 };
 
-/// The figures of a run that are single numbers, under the names that JSON, study and exports use.
-[[nodiscard]] std::vector<ScalarScore> scalar_scores(const RunScore& score);
+/// All of them, in the order in which they are shown. A figure that does not apply to a run's protocol is null.
+[[nodiscard]] std::span<const ScalarMeasure> scalar_measures();
+
+/// The measure of that name.
+/// \throws CallError  where there is none, naming the nearest.
+[[nodiscard]] const ScalarMeasure& scalar_measure(std::string_view name);
 
 /// All of a run's scores, curves and lists included; what does not apply to its protocol is null.
 [[nodiscard]] Json score_json(const RunScore& score);
 
 /// Parameters as a JSON object.
 [[nodiscard]] Json params_json(const ParamSet& params);
+
+/// Parameters from the text of such an object; empty where it is none.
+[[nodiscard]] ParamSet params_from_json(const std::string& text);
 
 /// A figure or null.
 [[nodiscard]] Json figure_json(const Figure& figure);

@@ -11,23 +11,39 @@
 #include <mnemon/sequence/trace.hpp>
 #include <mnemon/study/build_facts.hpp>
 #include <mnemon/study/database.hpp>
+#include <mnemon/study/protocol.hpp>
 
 namespace mnemon {
 
 /// The file name of a study in its folder.
 inline constexpr const char* kStudyFile = "study.sqlite";
 
+/// The form of the study file that this library reads and writes.
+inline constexpr const char* kStudyForm = "mnemon-study/2";
+
 /// A tracker with its full set of parameters, as a study knows it.
 struct StudyTracker {
   std::string label;
-  std::string name;
+  std::string name;    ///< `traces` for what another program did.
   std::string params;  ///< A JSON object with every parameter's value.
+  std::string sweep;   ///< The label of the entry whose variation it is; empty for none.
+
+  [[nodiscard]] bool is_from_elsewhere() const { return name == "traces"; }
 };
 
 /// A small picture of a sequence's frame, for looking at.
 struct StudyPicture {
   int frame = 0;
   std::string jpeg;
+};
+
+/// Where a generated sequence stands among those on which a difficulty grows.
+struct StressPoint {
+  std::string scene;
+  std::string knob;
+  double level = 0;
+  int random = 0;
+  bool operator==(const StressPoint&) const = default;
 };
 
 /// A sequence as a study knows it: all that a report needs.
@@ -39,18 +55,28 @@ struct StudySequence {
   int frames = 0;
   FrameSize size;
   double rate_hz = 0;
-  std::vector<std::string> tags;
+  std::vector<std::string> tags;           ///< As given.
+  std::vector<std::string> measured_tags;  ///< As they follow from truth.
+  std::vector<TagSpan> spans;
   Truth truth;
   std::vector<StudyPicture> pictures;
+  std::optional<StressPoint> stress;  ///< Of generated ones.
+
+  /// Whether it is among the plan's own sequences, which the tables are about.
+  [[nodiscard]] bool is_ordinary() const { return !stress.has_value(); }
 };
 
-/// One run: a tracker over a sequence under a protocol.
+/// One run: a tracker over a sequence under a protocol, from one of its starts.
 struct StudyRun {
   int tracker = 0;   ///< Place in Study::trackers.
   int sequence = 0;  ///< Place in Study::sequences.
-  std::string protocol;
+  int protocol = 0;  ///< Place in Study::protocols.
+  int start = 0;     ///< Which of the protocol's starts.
+  int repeat = 0;
   bool timed = false;
-  std::string failure;  ///< Why there is no whole trace; empty where there is.
+  std::string failure;     ///< Why there is no whole trace; empty where there is.
+  std::string source;      ///< A fingerprint of the trace's file, where it is from elsewhere.
+  Figure highest_rate_hz;  ///< Under `live`: the highest rate at which it still does nearly as well.
   Trace trace;
   RunScore score;  ///< Of a run that did not fail.
 };
@@ -61,6 +87,7 @@ struct Study {
   BuildFacts build;
   std::vector<StudyTracker> trackers;
   std::vector<StudySequence> sequences;
+  std::vector<Protocol> protocols;
   std::vector<StudyRun> runs;
   int missing_runs = 0;  ///< Planned but not run yet.
 };
@@ -69,26 +96,42 @@ struct Study {
 /// \throws DataError  where there is none or it is damaged.
 [[nodiscard]] Study read_study(const std::filesystem::path& folder);
 
-/// Writes a study run by run: a run is in the file whole or not at all.
+/// \throws DataError  where the file says that it is of another form.
+void check_study_form(Database& database);
+
+/// Which run, by the numbers that the file gives to what it belongs to.
+struct RunKey {
+  std::int64_t tracker = 0;
+  std::int64_t sequence = 0;
+  std::int64_t protocol = 0;
+  int start = 0;
+  int repeat = 0;
+};
+
+/// Writes a study run by run: a run is in the file whole or not at all. Not to be shared by threads.
 class StudyWriter {
  public:
   /// Opens the study of a folder, or starts one.
   /// \throws DataError  where the file is something else.
   explicit StudyWriter(const std::filesystem::path& folder);
+  StudyWriter(const StudyWriter&) = delete;
+  StudyWriter& operator=(const StudyWriter&) = delete;
+  /// Leaves one file that can be read where nothing may be written.
+  ~StudyWriter();
 
-  /// Takes note of what is planned now; what earlier plans left stays in the file but out of reports.
-  void begin_plan(const std::string& title);
   std::int64_t add_tracker(const StudyTracker& tracker);
+  std::int64_t add_protocol(const Protocol& protocol);
   std::int64_t add_sequence(const StudySequence& sequence);
   [[nodiscard]] bool has_sequence(const std::string& name, const std::string& fingerprint);
-  void plan_run(std::int64_t tracker, std::int64_t sequence, const std::string& protocol);
 
-  /// Whether the run is there, did not fail, and was made by this build on this kind of machine.
-  [[nodiscard]] bool has_run(std::int64_t tracker, std::int64_t sequence, const std::string& protocol,
-                             const BuildFacts& build);
+  /// Takes note of what is planned now, all or nothing; what earlier plans left stays in the file but out of reports.
+  void plan(const std::string& title, const std::vector<RunKey>& runs);
 
-  /// Puts a run in, in place of an earlier one of the same tracker, sequence and protocol.
-  void put_run(std::int64_t tracker, std::int64_t sequence, const StudyRun& run, const BuildFacts& build);
+  /// Whether the run is there, did not fail, and was made by this build on this kind of machine, from that source.
+  [[nodiscard]] bool has_run(const RunKey& key, const BuildFacts& build, const std::string& source);
+
+  /// Puts a run in, in place of an earlier one of the same key.
+  void put_run(const RunKey& key, const StudyRun& run, const BuildFacts& build);
 
  private:
   std::int64_t add_build(const BuildFacts& build);

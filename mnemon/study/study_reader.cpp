@@ -3,7 +3,10 @@
 #include <array>
 #include <map>
 
+#include <fmt/format.h>
+
 #include <mnemon/base/error.hpp>
+#include <mnemon/study/score_record.hpp>
 #include <mnemon/study/study.hpp>
 
 namespace mnemon {
@@ -46,8 +49,17 @@ Trace read_trace_of(Database& database, std::int64_t id) {
 }
 
 void read_tags_and_pictures(Database& database, std::int64_t id, StudySequence& sequence) {
-  Statement tags = database.prepare("SELECT tag FROM tags WHERE sequence_id = ? ORDER BY tag");
-  for (tags.bind(id); tags.next();) sequence.tags.push_back(tags.text(0));
+  Statement tags =
+      database.prepare("SELECT tag, given, measured FROM tags WHERE sequence_id = ? ORDER BY tag");
+  for (tags.bind(id); tags.next();) {
+    if (tags.whole(1) != 0) sequence.tags.push_back(tags.text(0));
+    if (tags.whole(2) != 0) sequence.measured_tags.push_back(tags.text(0));
+  }
+  Statement spans =
+      database.prepare("SELECT tag, first_frame, last_frame FROM spans WHERE sequence_id = ? ORDER BY rowid");
+  for (spans.bind(id); spans.next();)
+    sequence.spans.push_back(
+        {spans.text(0), static_cast<int>(spans.whole(1)), static_cast<int>(spans.whole(2))});
   Statement pictures =
       database.prepare("SELECT frame, jpeg FROM pictures WHERE sequence_id = ? ORDER BY frame");
   for (pictures.bind(id); pictures.next();)
@@ -57,20 +69,21 @@ void read_tags_and_pictures(Database& database, std::int64_t id, StudySequence& 
 Places read_sequences(Database& database, Study& study) {
   Places places;
   Statement rows = database.prepare(
-      "SELECT id, name, title, path, fingerprint, frames, width, height, rate_hz FROM sequences "
+      "SELECT id, name, title, path, fingerprint, frames, width, height, rate_hz, stress_scene, stress_knob, "
+      "stress_level, stress_random FROM sequences "
       "JOIN (SELECT sequence_id, min(rowid) AS place FROM planned GROUP BY sequence_id) ON sequence_id = id "
       "ORDER BY place");
   while (rows.next()) {
-    StudySequence sequence{rows.text(1),
-                           rows.text(2),
-                           rows.text(3),
-                           rows.text(4),
-                           static_cast<int>(rows.whole(5)),
-                           {static_cast<int>(rows.whole(6)), static_cast<int>(rows.whole(7))},
-                           rows.real(8),
-                           {},
-                           {},
-                           {}};
+    StudySequence sequence;
+    sequence.name = rows.text(1);
+    sequence.title = rows.text(2);
+    sequence.path = rows.text(3);
+    sequence.fingerprint = rows.text(4);
+    sequence.frames = static_cast<int>(rows.whole(5));
+    sequence.size = {static_cast<int>(rows.whole(6)), static_cast<int>(rows.whole(7))};
+    sequence.rate_hz = rows.real(8);
+    if (!rows.text(9).empty())
+      sequence.stress = {rows.text(9), rows.text(10), rows.real(11), static_cast<int>(rows.whole(12))};
     sequence.truth = read_truth_of(database, rows.whole(0));
     read_tags_and_pictures(database, rows.whole(0), sequence);
     places[rows.whole(0)] = static_cast<int>(study.sequences.size());
@@ -82,12 +95,30 @@ Places read_sequences(Database& database, Study& study) {
 Places read_trackers(Database& database, Study& study) {
   Places places;
   Statement rows = database.prepare(
-      "SELECT id, label, name, params FROM trackers "
+      "SELECT id, label, name, params, sweep FROM trackers "
       "JOIN (SELECT tracker_id, min(rowid) AS place FROM planned GROUP BY tracker_id) ON tracker_id = id "
       "ORDER BY place");
   while (rows.next()) {
     places[rows.whole(0)] = static_cast<int>(study.trackers.size());
-    study.trackers.push_back({rows.text(1), rows.text(2), rows.text(3)});
+    study.trackers.push_back({rows.text(1), rows.text(2), rows.text(3), rows.text(4)});
+  }
+  return places;
+}
+
+// A protocol that this library does not know, or with other parameters, is damage.
+Places read_protocols(Database& database, Study& study) {
+  Places places;
+  Statement rows = database.prepare(
+      "SELECT id, name, params FROM protocols "
+      "JOIN (SELECT protocol_id, min(rowid) AS place FROM planned GROUP BY protocol_id) ON protocol_id = id "
+      "ORDER BY place");
+  while (rows.next()) {
+    places[rows.whole(0)] = static_cast<int>(study.protocols.size());
+    try {
+      study.protocols.push_back(make_protocol(rows.text(1), params_from_json(rows.text(2))));
+    } catch (const CallError& error) {
+      throw DataError({database.file()}, error.what());
+    }
   }
   return places;
 }
@@ -95,40 +126,61 @@ Places read_trackers(Database& database, Study& study) {
 int place_of(const Places& places, std::int64_t id, const Database& database) {
   const auto at = places.find(id);
   if (at == places.end())
-    throw DataError({database.file()}, "a run in it belongs to a tracker or sequence that it does not hold");
+    throw DataError({database.file()},
+                    "a run in it belongs to a tracker, sequence or protocol that it does not hold");
   return at->second;
 }
 
-void read_runs(Database& database, const Places& trackers, const Places& sequences, Study& study) {
+void read_runs(Database& database, const Places& trackers, const Places& sequences, const Places& protocols,
+               Study& study) {
   Statement rows = database.prepare(
-      "SELECT runs.id, tracker_id, sequence_id, protocol, timed, failure, version, code, compiler, "
-      "processor, cores "
-      "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol) JOIN builds ON builds.id = build_id "
-      "ORDER BY planned.rowid");
+      "SELECT runs.id, tracker_id, sequence_id, protocol_id, start, repeat, timed, failure, source, "
+      "highest_rate_hz, "
+      "version, code, compiler, processor, cores "
+      "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol_id, start, repeat) "
+      "JOIN builds ON builds.id = build_id ORDER BY planned.rowid");
   while (rows.next()) {
-    StudyRun run{place_of(trackers, rows.whole(1), database),
-                 place_of(sequences, rows.whole(2), database),
-                 rows.text(3),
-                 rows.whole(4) != 0,
-                 rows.text(5),
-                 read_trace_of(database, rows.whole(0)),
-                 {}};
-    if (run.failure.empty()) run.score = score_run(study.sequences[run.sequence].truth, run.trace);
-    study.build = {rows.text(6), rows.text(7), rows.text(8), rows.text(9), static_cast<int>(rows.whole(10))};
+    StudyRun run;
+    run.tracker = place_of(trackers, rows.whole(1), database);
+    run.sequence = place_of(sequences, rows.whole(2), database);
+    run.protocol = place_of(protocols, rows.whole(3), database);
+    run.start = static_cast<int>(rows.whole(4));
+    run.repeat = static_cast<int>(rows.whole(5));
+    run.timed = rows.whole(6) != 0;
+    run.failure = rows.text(7);
+    run.source = rows.text(8);
+    run.highest_rate_hz = rows.maybe_real(9);
+    run.trace = read_trace_of(database, rows.whole(0));
+    if (run.failure.empty())
+      run.score = score_run(study.sequences[run.sequence].truth, run.trace,
+                            study.protocols[run.protocol].score_options());
+    study.build = {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
+                   static_cast<int>(rows.whole(14))};
     study.runs.push_back(std::move(run));
   }
 }
 
 }  // namespace
 
+void check_study_form(Database& database) {
+  Statement form = database.prepare("SELECT value FROM facts WHERE key = 'format'");
+  if (form.next() && form.text(0) != kStudyForm)
+    throw DataError({database.file()},
+                    fmt::format("is a study of form '{}', and this program knows '{}'; run the plan "
+                                "into another folder",
+                                form.text(0), kStudyForm));
+}
+
 Study read_study(const std::filesystem::path& folder) {
   Database database(folder / kStudyFile, Database::Mode::read);
+  check_study_form(database);
   Study study;
   Statement title = database.prepare("SELECT value FROM facts WHERE key = 'title'");
   if (title.next()) study.title = title.text(0);
   const Places sequences = read_sequences(database, study);
   const Places trackers = read_trackers(database, study);
-  read_runs(database, trackers, sequences, study);
+  const Places protocols = read_protocols(database, study);
+  read_runs(database, trackers, sequences, protocols, study);
   Statement planned = database.prepare("SELECT count(*) FROM planned");
   planned.next();
   study.missing_runs = static_cast<int>(planned.whole(0)) - static_cast<int>(study.runs.size());

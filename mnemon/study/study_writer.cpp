@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
@@ -11,8 +13,6 @@ namespace mnemon {
 extern const std::string_view study_schema;  // mnemon/study/schema.sql, put in by the build
 
 namespace {
-
-constexpr const char* kFormat = "mnemon-study/1";
 
 std::filesystem::path study_file_in(const std::filesystem::path& folder) {
   make_folder(folder);
@@ -47,41 +47,93 @@ void put_estimates(Database& database, std::int64_t id, const Trace& trace) {
   }
 }
 
-void put_scores(Database& database, std::int64_t id, const RunScore& score) {
+void put_scores(Database& database, std::int64_t id, const StudyRun& run) {
   Statement insert = database.prepare("INSERT INTO scores VALUES (?, ?, ?)");
-  for (const ScalarScore& scalar : scalar_scores(score))
-    insert.bind(id).bind(scalar.measure).bind(scalar.value).run();
+  for (const ScalarMeasure& measure : scalar_measures())
+    insert.bind(id).bind(std::string(measure.name)).bind(measure.of(run.score)).run();
+}
+
+void put_tags(Database& database, std::int64_t id, const StudySequence& sequence) {
+  const auto has = [](const std::vector<std::string>& tags, const std::string& tag) {
+    return std::ranges::find(tags, tag) != tags.end();
+  };
+  Statement tags = database.prepare("INSERT OR IGNORE INTO tags VALUES (?, ?, ?, ?)");
+  for (const auto* list : {&sequence.tags, &sequence.measured_tags})
+    for (const std::string& tag : *list)
+      tags.bind(id)
+          .bind(tag)
+          .bind(has(sequence.tags, tag) ? 1 : 0)
+          .bind(has(sequence.measured_tags, tag) ? 1 : 0)
+          .run();
+  Statement spans = database.prepare("INSERT INTO spans VALUES (?, ?, ?, ?)");
+  for (const TagSpan& span : sequence.spans)
+    spans.bind(id).bind(span.tag).bind(span.from).bind(span.to).run();
+}
+
+void put_pictures(Database& database, std::int64_t id, const StudySequence& sequence) {
+  Statement insert = database.prepare("INSERT INTO pictures VALUES (?, ?, ?)");
+  for (const StudyPicture& picture : sequence.pictures)
+    insert.bind(id).bind(picture.frame).bind_bytes(picture.jpeg).run();
+}
+
+Statement& bind_key(Statement& statement, const RunKey& key) {
+  return statement.bind(key.tracker).bind(key.sequence).bind(key.protocol).bind(key.start).bind(key.repeat);
 }
 
 }  // namespace
 
 StudyWriter::StudyWriter(const std::filesystem::path& folder)
     : database_(study_file_in(folder), Database::Mode::create) {
+  // A log beside the file makes a transaction cost a hundredth of what it costs without. Killing the program loses
+  // nothing that was committed; a failing power supply may lose the last runs, but leaves the file sound.
+  database_.run("PRAGMA journal_mode = WAL");
+  database_.run("PRAGMA synchronous = NORMAL");
   Transaction transaction(database_);
+  database_.run("CREATE TABLE IF NOT EXISTS facts (key TEXT PRIMARY KEY, value TEXT NOT NULL)");
+  check_study_form(database_);
   database_.run(study_schema);
-  Statement format = database_.prepare("SELECT value FROM facts WHERE key = 'format'");
-  if (format.next() && format.text(0) != kFormat)
-    throw DataError({folder / kStudyFile}, fmt::format("is a study of form '{}'; this program writes '{}'",
-                                                       format.text(0), kFormat));
-  put_fact(database_, "format", kFormat);
+  put_fact(database_, "format", kStudyForm);
   transaction.commit();
 }
 
-void StudyWriter::begin_plan(const std::string& title) {
+StudyWriter::~StudyWriter() {
+  try {
+    database_.run("PRAGMA journal_mode = DELETE");
+  } catch (const Error&) {
+    // Somebody else is reading it: then the log stays until the study is opened next.
+  }
+}
+
+void StudyWriter::plan(const std::string& title, const std::vector<RunKey>& runs) {
   Transaction transaction(database_);
   put_fact(database_, "title", title);
   database_.run("DELETE FROM planned");
+  Statement insert = database_.prepare("INSERT OR IGNORE INTO planned VALUES (?, ?, ?, ?, ?)");
+  for (const RunKey& key : runs) bind_key(insert, key).run();
   transaction.commit();
 }
 
 std::int64_t StudyWriter::add_tracker(const StudyTracker& tracker) {
-  database_.prepare("INSERT OR IGNORE INTO trackers (label, name, params) VALUES (?, ?, ?)")
-      .bind(tracker.label)
-      .bind(tracker.name)
-      .bind(tracker.params)
+  const auto bind = [&tracker](Statement& statement) -> Statement& {
+    return statement.bind(tracker.label).bind(tracker.name).bind(tracker.params).bind(tracker.sweep);
+  };
+  Statement insert =
+      database_.prepare("INSERT OR IGNORE INTO trackers (label, name, params, sweep) VALUES (?, ?, ?, ?)");
+  bind(insert).run();
+  Statement find =
+      database_.prepare("SELECT id FROM trackers WHERE label = ? AND name = ? AND params = ? AND sweep = ?");
+  bind(find).next();
+  return find.whole(0);
+}
+
+std::int64_t StudyWriter::add_protocol(const Protocol& protocol) {
+  const std::string params = params_json(protocol.params).dump();
+  database_.prepare("INSERT OR IGNORE INTO protocols (name, params) VALUES (?, ?)")
+      .bind(protocol.name)
+      .bind(params)
       .run();
-  Statement find = database_.prepare("SELECT id FROM trackers WHERE label = ? AND name = ? AND params = ?");
-  find.bind(tracker.label).bind(tracker.name).bind(tracker.params).next();
+  Statement find = database_.prepare("SELECT id FROM protocols WHERE name = ? AND params = ?");
+  find.bind(protocol.name).bind(params).next();
   return find.whole(0);
 }
 
@@ -98,8 +150,10 @@ std::int64_t StudyWriter::add_sequence(const StudySequence& sequence) {
   if (find.bind(sequence.name).bind(sequence.fingerprint).next()) return find.whole(0);
   database_
       .prepare(
-          "INSERT INTO sequences (name, title, path, fingerprint, frames, width, height, rate_hz) "
-          "VALUES (?, ?, ?, ?, ?, ?, ?, ?)")
+          "INSERT INTO sequences (name, title, path, fingerprint, frames, width, height, rate_hz, "
+          "stress_scene, "
+          "stress_knob, stress_level, stress_random) "
+          "VALUES (?, ?, ?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?, ?)")
       .bind(sequence.name)
       .bind(sequence.title)
       .bind(sequence.path)
@@ -108,43 +162,25 @@ std::int64_t StudyWriter::add_sequence(const StudySequence& sequence) {
       .bind(sequence.size.width)
       .bind(sequence.size.height)
       .bind(sequence.rate_hz)
+      .bind(sequence.stress ? sequence.stress->scene : std::string())
+      .bind(sequence.stress ? sequence.stress->knob : std::string())
+      .bind(sequence.stress ? Figure(sequence.stress->level) : Figure())
+      .bind(sequence.stress ? Figure(sequence.stress->random) : Figure())
       .run();
   const std::int64_t id = database_.last_id();
-  for (const std::string& tag : sequence.tags)
-    database_.prepare("INSERT INTO tags VALUES (?, ?)").bind(id).bind(tag).run();
+  put_tags(database_, id, sequence);
   put_truth(database_, id, sequence.truth);
-  for (const StudyPicture& picture : sequence.pictures)
-    database_.prepare("INSERT INTO pictures VALUES (?, ?, ?)")
-        .bind(id)
-        .bind(picture.frame)
-        .bind_bytes(picture.jpeg)
-        .run();
+  put_pictures(database_, id, sequence);
   transaction.commit();
   return id;
 }
 
-void StudyWriter::plan_run(std::int64_t tracker, std::int64_t sequence, const std::string& protocol) {
-  database_.prepare("INSERT OR IGNORE INTO planned VALUES (?, ?, ?)")
-      .bind(tracker)
-      .bind(sequence)
-      .bind(protocol)
-      .run();
-}
-
-bool StudyWriter::has_run(std::int64_t tracker, std::int64_t sequence, const std::string& protocol,
-                          const BuildFacts& build) {
-  return database_
-      .prepare(
-          "SELECT 1 FROM runs JOIN builds ON builds.id = build_id WHERE tracker_id = ? AND "
-          "sequence_id = ? AND protocol = ? AND failure IS NULL AND code = ? AND compiler = ? AND "
-          "processor = ?")
-      .bind(tracker)
-      .bind(sequence)
-      .bind(protocol)
-      .bind(build.code)
-      .bind(build.compiler)
-      .bind(build.processor)
-      .next();
+bool StudyWriter::has_run(const RunKey& key, const BuildFacts& build, const std::string& source) {
+  Statement find = database_.prepare(
+      "SELECT 1 FROM runs JOIN builds ON builds.id = build_id WHERE tracker_id = ? AND sequence_id = ? AND "
+      "protocol_id = ? AND start = ? AND repeat = ? AND failure IS NULL AND code = ? AND compiler = ? AND "
+      "processor = ? AND coalesce(source, '') = ?");
+  return bind_key(find, key).bind(build.code).bind(build.compiler).bind(build.processor).bind(source).next();
 }
 
 std::int64_t StudyWriter::add_build(const BuildFacts& build) {
@@ -166,22 +202,21 @@ std::int64_t StudyWriter::add_build(const BuildFacts& build) {
   return find.whole(0);
 }
 
-void StudyWriter::put_run(std::int64_t tracker, std::int64_t sequence, const StudyRun& run,
-                          const BuildFacts& build) {
+void StudyWriter::put_run(const RunKey& key, const StudyRun& run, const BuildFacts& build) {
   Transaction transaction(database_);
-  database_.prepare("DELETE FROM runs WHERE tracker_id = ? AND sequence_id = ? AND protocol = ?")
-      .bind(tracker)
-      .bind(sequence)
-      .bind(run.protocol)
-      .run();
+  Statement old = database_.prepare(
+      "DELETE FROM runs WHERE tracker_id = ? AND sequence_id = ? AND protocol_id = ? AND start = ? AND "
+      "repeat = ?");
+  bind_key(old, key).run();
   Statement insert = database_.prepare(
-      "INSERT INTO runs (tracker_id, sequence_id, protocol, build_id, timed, failure) "
-      "VALUES (?, ?, ?, ?, ?, nullif(?, ''))");
-  insert.bind(tracker).bind(sequence).bind(run.protocol).bind(add_build(build)).bind(run.timed ? 1 : 0);
-  insert.bind(run.failure).run();
+      "INSERT INTO runs (tracker_id, sequence_id, protocol_id, start, repeat, build_id, timed, failure, "
+      "source, "
+      "highest_rate_hz) VALUES (?, ?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?)");
+  bind_key(insert, key).bind(add_build(build)).bind(run.timed ? 1 : 0).bind(run.failure).bind(run.source);
+  insert.bind(run.highest_rate_hz).run();
   const std::int64_t id = database_.last_id();
   put_estimates(database_, id, run.trace);
-  if (run.failure.empty()) put_scores(database_, id, run.score);
+  if (run.failure.empty()) put_scores(database_, id, run);
   transaction.commit();
 }
 

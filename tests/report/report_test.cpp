@@ -15,6 +15,7 @@
 #include <mnemon/report/page.hpp>
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/strip.hpp>
+#include <mnemon/report/study_json.hpp>
 #include <mnemon/report/table.hpp>
 
 #include "support/messages.hpp"
@@ -32,7 +33,9 @@ Truth small_truth() {
 }
 
 StudyRun small_run(const Truth& truth, int tracker, double off_px) {
-  StudyRun run{tracker, 0, "single", true, "", {}, {}};
+  StudyRun run;
+  run.tracker = tracker;
+  run.timed = true;
   for (int i = 0; i < kFrames; ++i)
     run.trace.rows.push_back({i,
                               {{10 + off_px, 10, 20, 20}, 0},
@@ -55,21 +58,26 @@ Study small_study() {
   study.title = "Kites & <others>";
   study.build = {"0.1", "abc", "a compiler", "a processor", 2};
   const std::string jpeg = jpeg_bytes(Image<Byte>(36, 64, 3).view(), 90);
-  study.sequences.push_back({"gusty",
-                             "A gust",
-                             "/x/gusty",
-                             "f",
-                             kFrames,
-                             {64, 36},
-                             30,
-                             {"fast"},
-                             small_truth(),
-                             {{0, jpeg}, {9, jpeg}, {19, jpeg}}});
-  study.trackers = {{"near", "corr-plain", "{\"padding\":2.0}"},
-                    {"far </script>", "corr-plain", "{}"},
-                    {"broken", "x", "{}"}};
+  StudySequence gusty;
+  gusty.name = "gusty";
+  gusty.title = "A gust";
+  gusty.frames = kFrames;
+  gusty.size = {64, 36};
+  gusty.rate_hz = 30;
+  gusty.tags = {"fast"};
+  gusty.measured_tags = {"small"};
+  gusty.truth = small_truth();
+  gusty.pictures = {{0, jpeg}, {9, jpeg}, {19, jpeg}};
+  study.sequences.push_back(gusty);
+  study.protocols = {make_protocol("single")};
+  study.trackers = {{"near", "corr-plain", "{\"padding\":2.0}", ""},
+                    {"far </script>", "corr-plain", "{}", ""},
+                    {"broken", "x", "{}", ""}};
   study.runs = {small_run(study.sequences[0].truth, 0, 1), small_run(study.sequences[0].truth, 1, 8)};
-  study.runs.push_back({2, 0, "single", true, "out of luck", {}, {}});
+  StudyRun broken;
+  broken.tracker = 2;
+  broken.failure = "out of luck";
+  study.runs.push_back(broken);
   study.missing_runs = 2;
   return study;
 }
@@ -97,18 +105,19 @@ TEST(Palette, HasSevenColours) {
 
 TEST(Tables, HoldTheScores) {
   const Study study = small_study();
-  const ReportTable runs = run_table(study);
+  const ReportTable runs = sequence_table(Results(study), 0);
   ASSERT_EQ(runs.rows.size(), 3U);
   EXPECT_EQ(runs.rows[0].cells[0], in_thousandths(*study.runs[0].score.success_area));
   EXPECT_EQ(runs.rows[2].note, "out of luck");
-  const ReportTable summary = summary_table(study);
+  const ReportTable summary = summary_table(Results(study), 0);
   EXPECT_EQ(summary.rows[1].sequence, "mean of 1");
   EXPECT_EQ(summary.rows[2].sequence, "mean of 0");
   EXPECT_EQ(summary.rows[2].cells[0], "-");
 }
 
 TEST(Tables, LineUpAsText) {
-  const std::string text = table_text(run_table(small_study()));
+  const Study study = small_study();
+  const std::string text = table_text(sequence_table(Results(study), 0));
   test::expect_parts(text, {"tracker", "success area", "near", "gusty", "failed: out of luck"});
   const auto first = text.find('\n');
   const auto second = text.find('\n', first + 1);
@@ -116,23 +125,25 @@ TEST(Tables, LineUpAsText) {
 }
 
 TEST(StudyJson, HasMeansAndRuns) {
-  const Json json = study_json(small_study());
+  const Study study = small_study();
+  const Json json = study_json(Results(study));
   EXPECT_EQ(json["runs"].size(), 3U);
   EXPECT_TRUE(json["runs"][2]["score"].is_null());
-  EXPECT_EQ(json["trackers"][0]["over_sequences"]["success_area"]["sequences"], 1);
+  EXPECT_EQ(json["protocols"][0]["trackers"]["near"]["over_sequences"]["success_area"]["sequences"], 1);
   EXPECT_EQ(json["missing_runs"], 2);
 }
 
 TEST(Figures, AreTheCurvesOfTheScores) {
   const Study study = small_study();
-  const LineFigure success = success_figure(study);
+  const LineFigure success = success_figure(Results(study), 0);
   ASSERT_EQ(success.lines.size(), 2U);
   EXPECT_EQ(success.lines[1].y, study.runs[1].score.success_curve);
-  EXPECT_EQ(centre_figure(study).lines[0].y, study.runs[0].score.centre_curve);
+  EXPECT_EQ(centre_figure(Results(study), 0).lines[0].y, study.runs[0].score.centre_curve);
 }
 
 TEST(Figures, ShadeTheAbsentFrames) {
-  const LineFigure figure = overlap_figure(small_study(), 0);
+  const Study study = small_study();
+  const LineFigure figure = overlap_figure(Results(study), 0, 0);
   ASSERT_EQ(figure.shaded.size(), 1U);
   EXPECT_EQ(figure.shaded[0].from, 7.5);
   EXPECT_EQ(figure.shaded[0].to, 11.5);
@@ -142,7 +153,8 @@ TEST(Figures, ShadeTheAbsentFrames) {
 }
 
 TEST(StepTimeFigure, SharesAddUpToOne) {
-  const LineFigure figure = step_time_figure(small_study());
+  const Study study = small_study();
+  const LineFigure figure = step_time_figure(Results(study), 0);
   ASSERT_EQ(figure.lines.size(), 2U);
   double sum = 0;
   for (const double share : figure.lines[0].y) sum += share;
@@ -180,7 +192,7 @@ TEST(DrawFigures, LabelAShortLogarithmicAxis) {
 
 TEST(FilmStrip, DrawsTruthAndEstimates) {
   const Study study = small_study();
-  const auto pictures = film_strip(study, 0);
+  const auto pictures = film_strip(Results(study), 0, 0);
   ASSERT_EQ(pictures.size(), 3U);
   EXPECT_EQ(pictures[0].caption, "frame 0");
   EXPECT_EQ(pictures[1].caption, "frame 9, absent");
@@ -194,7 +206,7 @@ TEST(Page, HoldsEverythingAndReachesForNothing) {
   const std::string html = page_html(small_study());
   test::expect_parts(html, {"<title>Kites &amp; &lt;others&gt;</title>", "data-chart=\"success\"",
                             "data-chart=\"overlap-gusty\"", "data:image/jpeg;base64,", "failed: out of luck",
-                            "2 planned runs", "Chart.js"});
+                            "by its truth also small; by its truth not fast", "2 planned runs", "Chart.js"});
   for (const char* outside : {"src=\"http", "href=\"http", "url(http", "@import"})
     EXPECT_EQ(html.find(outside), std::string::npos) << outside;
 }

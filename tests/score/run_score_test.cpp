@@ -95,11 +95,11 @@ void add_restarts(Random& random, Trace& trace) {
 }
 
 void expect_agreement(const Truth& truth, const Trace& trace, bool restart, int round) {
-  const ScoreOptions options{restart ? Help::restart : Help::unaided, {}};
+  const ScoreOptions options{.help = restart ? Help::restart : Help::unaided};
   const auto slow = test::slow_score(truth, trace, restart);
   std::map<std::string, Figure> fast;
-  for (const ScalarScore& scalar : scalar_scores(score_run(truth, trace, options)))
-    fast[scalar.measure] = scalar.value;
+  const RunScore score = score_run(truth, trace, options);
+  for (const ScalarMeasure& measure : scalar_measures()) fast[std::string(measure.name)] = measure.of(score);
   for (const auto& [measure, value] : slow) {
     ASSERT_TRUE(fast.contains(measure)) << measure;
     ASSERT_EQ(fast[measure].has_value(), value.has_value()) << measure << " in round " << round;
@@ -148,7 +148,7 @@ TEST(RunScore, CountsFramesWithoutARowAsNotFound) {
   const RunScore score = score_run(truth_of({1, 1, 1, 1}), trace_of({1, 1}));
   EXPECT_EQ(score.missing_frames, 2);
   EXPECT_DOUBLE_EQ(*score.mean_overlap, 1.0 / 3);
-  EXPECT_EQ(score_run(truth_of({1, 1, 1, 1}), trace_of({1, 1}), {{}, 1}).missing_frames, 0);
+  EXPECT_EQ(score_run(truth_of({1, 1, 1, 1}), trace_of({1, 1}), {.last = 1}).missing_frames, 0);
 }
 
 TEST(RunScore, IsNullWhereNothingIsThere) {

@@ -52,7 +52,8 @@ TEST_F(PlanOnDisk, FindsFoldersFromItsFileInNaturalOrder) {
   for (const auto& folder : plan.sequences) names.push_back(folder.filename().string());
   EXPECT_EQ(names, (std::vector<std::string>{"a2", "a10", "b"}));
   EXPECT_EQ(plan.title, "plan");
-  EXPECT_EQ(plan.protocols, std::vector<std::string>{"single"});
+  ASSERT_EQ(plan.protocols.size(), 1U);
+  EXPECT_EQ(plan.protocols[0].name, "single");
 }
 
 TEST_F(PlanOnDisk, SaysWhereItIsWrong) {

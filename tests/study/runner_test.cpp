@@ -209,9 +209,9 @@ TEST_F(StudyOnDisk, ExportsWhatReadsBack) {
   const Trace back = read_trace(folder_ / "text/traces/corr-plain/cloudbank.single.csv");
   EXPECT_EQ(back.rows, read.runs.at(0).trace.rows);
   const std::string scores = read_file(folder_ / "text/scores.csv");
-  test::expect_parts(
-      scores, {"tracker,sequence,protocol,failure,seed_frame", "success_area", "corr-plain,steady,single"});
-  EXPECT_NE(read_file(folder_ / "text/curves.csv").find("corr-plain,steady,single,success,0.5,"),
+  test::expect_parts(scores, {"tracker,sequence,protocol,start,repeat,failure,success_area,",
+                              "corr-plain,steady,single,0,0,"});
+  EXPECT_NE(read_file(folder_ / "text/curves.csv").find("corr-plain,steady,single,0,0,success,0.5,"),
             std::string::npos);
   EXPECT_THROW(export_study(read, folder_ / "text"), CallError);
 }

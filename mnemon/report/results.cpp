@@ -1,0 +1,150 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/report/results.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include <mnemon/score/speed.hpp>
+
+namespace mnemon {
+namespace {
+
+std::vector<FrameSpan> spans_of(const StudySequence& sequence, const std::string& tag) {
+  std::vector<FrameSpan> spans;
+  for (const TagSpan& span : sequence.spans)
+    if (span.tag == tag) spans.push_back({span.from, span.to});
+  return spans;
+}
+
+bool has_tag(const StudySequence& sequence, const std::string& tag) {
+  return std::ranges::find(sequence.tags, tag) != sequence.tags.end() || !spans_of(sequence, tag).empty();
+}
+
+}  // namespace
+
+Figure figure_of(const StudyRun& run, std::string_view measure) {
+  if (measure == "highest_rate_hz") return run.highest_rate_hz;
+  return scalar_measure(measure).of(run.score);
+}
+
+MeanOver mean_over(const std::vector<Figure>& figures) {
+  std::vector<double> known;
+  for (const Figure& figure : figures)
+    if (figure) known.push_back(*figure);
+  return {mean(known), static_cast<int>(known.size()), mean_interval(known)};
+}
+
+Results::Results(const Study& study)
+    : study_(study), cells_(study.trackers.size() * study.sequences.size() * study.protocols.size()) {
+  for (int i = 0; i < static_cast<int>(study.trackers.size()); ++i)
+    if (study.trackers[i].sweep.empty()) trackers_.push_back(i);
+  for (int i = 0; i < static_cast<int>(study.sequences.size()); ++i)
+    if (study.sequences[i].is_ordinary()) sequences_.push_back(i);
+  std::vector<bool> is_used(study.protocols.size());
+  const auto places = study.sequences.size() * study.protocols.size();
+  for (const StudyRun& run : study.runs) {
+    cells_[run.tracker * places + run.sequence * study.protocols.size() + run.protocol].push_back(&run);
+    if (study.sequences[run.sequence].is_ordinary()) is_used[run.protocol] = true;
+  }
+  for (auto& cell : cells_)
+    std::ranges::stable_sort(cell, {},
+                             [](const StudyRun* run) { return std::pair(run->start, run->repeat); });
+  for (int i = 0; i < static_cast<int>(study.protocols.size()); ++i)
+    if (is_used[i]) protocols_.push_back(i);
+  for (const std::string_view tag : known_tags())
+    if (std::ranges::any_of(sequences_, [&](int s) { return has_tag(study.sequences[s], std::string(tag)); }))
+      tags_.emplace_back(tag);
+}
+
+const std::vector<const StudyRun*>& Results::runs(int tracker, int sequence, int protocol) const {
+  const auto protocols = study_.protocols.size();
+  return cells_[(tracker * study_.sequences.size() + sequence) * protocols + protocol];
+}
+
+std::vector<double> Results::known(int tracker, int sequence, int protocol, std::string_view measure) const {
+  std::vector<double> values;
+  for (const StudyRun* run : runs(tracker, sequence, protocol))
+    if (const Figure figure = run->failure.empty() ? figure_of(*run, measure) : std::nullopt)
+      values.push_back(*figure);
+  return values;
+}
+
+Figure Results::value(int tracker, int sequence, int protocol, std::string_view measure) const {
+  return mean(known(tracker, sequence, protocol, measure));
+}
+
+Figure Results::spread(int tracker, int sequence, int protocol, std::string_view measure) const {
+  const std::vector<double> values = known(tracker, sequence, protocol, measure);
+  if (values.size() < 2) return std::nullopt;
+  const double middle = *mean(values);
+  double squares = 0;
+  for (const double value : values) squares += (value - middle) * (value - middle);
+  return std::sqrt(squares / static_cast<double>(values.size() - 1));
+}
+
+Figure Results::least(int tracker, int sequence, int protocol, std::string_view measure) const {
+  return percentile(known(tracker, sequence, protocol, measure), 0);
+}
+
+std::vector<Figure> Results::values(int tracker, int protocol, std::string_view measure) const {
+  std::vector<Figure> values;
+  for (const int sequence : sequences_) values.push_back(value(tracker, sequence, protocol, measure));
+  return values;
+}
+
+std::vector<Figure> Results::tagged_values(int tracker, int protocol, std::string_view measure,
+                                           const std::string& tag) const {
+  std::vector<Figure> values;
+  for (const int sequence : sequences_) {
+    const std::vector<FrameSpan> spans = spans_of(study_.sequences[sequence], tag);
+    if (!has_tag(study_.sequences[sequence], tag))
+      values.emplace_back();
+    else if (spans.empty())
+      values.push_back(value(tracker, sequence, protocol, measure));
+    else
+      values.push_back(value_within(tracker, sequence, protocol, measure, spans));
+  }
+  return values;
+}
+
+Figure Results::value_within(int tracker, int sequence, int protocol, std::string_view measure,
+                             const std::vector<FrameSpan>& spans) const {
+  if (measure == "highest_rate_hz" || !scalar_measure(measure).is_of_frames)
+    return value(tracker, sequence, protocol, measure);
+  ScoreOptions options = study_.protocols[protocol].score_options();
+  options.within = spans;
+  std::vector<double> values;
+  for (const StudyRun* run : runs(tracker, sequence, protocol)) {
+    if (!run->failure.empty()) continue;
+    const RunScore score = score_run(study_.sequences[sequence].truth, run->trace, options);
+    if (const Figure figure = scalar_measure(measure).of(score)) values.push_back(*figure);
+  }
+  return mean(values);
+}
+
+Figure Results::mean_by_frames(int tracker, int protocol, std::string_view measure) const {
+  double sum = 0;
+  double weights = 0;
+  for (const int sequence : sequences_) {
+    const Figure figure = value(tracker, sequence, protocol, measure);
+    const double frames = value(tracker, sequence, protocol, "present_frames").value_or(0);
+    if (!figure) continue;
+    sum += *figure * frames;
+    weights += frames;
+  }
+  return ratio(sum, weights);
+}
+
+std::vector<double> Results::step_times(int tracker, int protocol) const {
+  std::vector<double> pooled;
+  for (const int sequence : sequences_)
+    for (const StudyRun* run : runs(tracker, sequence, protocol)) {
+      if (!run->failure.empty() || !run->timed) continue;
+      const auto times = mnemon::step_times(run->trace.rows, run->score.seed_frame);
+      pooled.insert(pooled.end(), times.begin(), times.end());
+    }
+  return pooled;
+}
+
+}  // namespace mnemon

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/report/study_text.hpp>
+
+#include <fmt/format.h>
+
+#include <mnemon/report/comparison.hpp>
+#include <mnemon/report/stress.hpp>
+#include <mnemon/report/sweep_result.hpp>
+#include <mnemon/report/table.hpp>
+
+namespace mnemon {
+namespace {
+
+std::string first_text(const Results& results, int protocol, Detail detail) {
+  std::string text;
+  if (detail == Detail::sequences) text += table_text(sequence_table(results, protocol)) + "\n";
+  text += table_text(summary_table(results, protocol)) + "\n";
+  const ReportTable tags = tag_table(results, protocol);
+  if (!tags.columns.empty()) text += "By difficulty:\n" + table_text(tags) + "\n";
+  const std::string comparison = comparison_text(results, protocol);
+  return text + (comparison.empty() ? "" : comparison + "\n");
+}
+
+}  // namespace
+
+std::string study_text(const Results& results, Detail detail) {
+  const Study& study = results.study();
+  std::string text;
+  for (const int protocol : results.protocols()) {
+    const bool is_first = protocol == results.protocols().front();
+    if (results.protocols().size() > 1) text += fmt::format("Under {}:\n", study.protocols[protocol].name);
+    text += is_first ? first_text(results, protocol, detail)
+                     : table_text(summary_table(results, protocol)) + "\n";
+    if (!is_first) continue;
+    for (const SweepResult& sweep : sweep_results(results, protocol))
+      text += fmt::format("Sweep of {}:\n{}{}.\nMost that the means differ by: {}.\n\n",
+                          study.trackers[sweep.base].label, table_text(effect_table(sweep, study)),
+                          choice_text(sweep, study), sensitivity_text(sweep));
+  }
+  for (const StressResult& result : stress_results(study))
+    text += fmt::format("{} under growing {}:\n{}\n", result.scene, result.knob,
+                        table_text(stress_table(result, study)));
+  return text;
+}
+
+}  // namespace mnemon

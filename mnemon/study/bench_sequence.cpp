@@ -1,0 +1,157 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/study/bench_sequence.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <memory>
+#include <set>
+#include <utility>
+
+#include <fmt/format.h>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/workers.hpp>
+#include <mnemon/image/resample.hpp>
+#include <mnemon/media/picture_file.hpp>
+#include <mnemon/scene/scene.hpp>
+#include <mnemon/sequence/sequence.hpp>
+#include <mnemon/sequence/truth_tags.hpp>
+
+namespace mnemon {
+namespace fs = std::filesystem;
+namespace {
+
+constexpr int kPictures = 8;  // kept of a sequence, to look at
+constexpr int kPictureWidth = 320;
+constexpr int kPictureQuality = 88;
+
+// Evenly spread frames, and among them one from the middle of each stretch of absence, where there is any.
+std::vector<int> frames_to_show(const Truth& truth, int frames) {
+  std::set<int> shown;
+  for (int i = 0; i < kPictures; ++i)
+    shown.insert(static_cast<int>(std::lround(i * (frames - 1.0) / (kPictures - 1))));
+  for (std::size_t i = 0; i < truth.rows.size(); ++i) {
+    std::size_t end = i;
+    while (end < truth.rows.size() && !truth.rows[end].present) ++end;
+    if (end > i) shown.insert(truth.rows[(i + end - 1) / 2].frame);
+    i = std::max(i, end);
+  }
+  return {shown.begin(), shown.end()};
+}
+
+// What a study keeps of a sequence that it does not know yet.
+void describe(const OpenSequence& open, StudySequence& study) {
+  study.rate_hz = open.facts.rate_hz;
+  study.tags = open.facts.tags;
+  study.spans = open.facts.spans;
+  study.truth = open.facts.truth;
+  study.frames = open.frames.count;
+  study.size = open.frames.size;
+  study.measured_tags = tags_from_truth(study.truth, study.size);
+  if (!study.is_ordinary()) return;  // generated ones are many, and can be rendered again
+  std::vector<int> shown = frames_to_show(study.truth, study.frames);
+  std::erase_if(shown, [&](int frame) { return frame >= study.frames; });
+  visit_frames(*open.frames.open(), shown, [&](const Frame& frame) {
+    const Image<Byte> small = resized_to_width(frame.rgb, std::min(kPictureWidth, study.size.width));
+    study.pictures.push_back({frame.index, jpeg_bytes(small.view(), kPictureQuality)});
+  });
+}
+
+OpenSequence open_sequence(const std::shared_ptr<const Sequence>& sequence) {
+  OpenSequence open{*sequence, {}};
+  open.frames.count = count_frames(*sequence);
+  open.frames.rate_hz = sequence->rate_hz;
+  open.frames.open = [sequence] { return open_frames(*sequence); };
+  open.frames.size = open.frames.open()->next().value_or(Frame{}).size();
+  const std::vector<fs::path> files = frame_files(*sequence);
+  if (is_picture_name(files.front()))
+    open.frames.make = [files](int frame) { return read_picture(files[frame]); };
+  return open;
+}
+
+BenchSequence read_bench_sequence(const fs::path& folder) {
+  const auto sequence = std::make_shared<const Sequence>(read_sequence(folder));
+  if (sequence->truth.first_present() == nullptr)
+    throw DataError({folder},
+                    "has no truth with the target present, so nothing can be scored; add a truth.csv");
+  BenchSequence bench;
+  bench.study.name = sequence->name;
+  bench.study.title = sequence->title;
+  bench.study.path = fs::absolute(folder).lexically_normal().string();
+  bench.study.fingerprint = fingerprint(*sequence);
+  bench.study.truth = sequence->truth;
+  bench.open = [sequence] { return open_sequence(sequence); };
+  return bench;
+}
+
+// The frames of a scene in order, for where they do not all fit into memory.
+class SceneFrames final : public FrameSource {
+ public:
+  explicit SceneFrames(std::shared_ptr<const Scene> scene) : scene_(std::move(scene)) {}
+
+ private:
+  std::optional<Frame> do_next() override {
+    if (at_ == scene_->params().frames) return std::nullopt;
+    picture_ = scene_->render(at_);
+    const Frame frame{std::as_const(picture_).view(), at_, at_ / scene_->params().rate_hz};
+    ++at_;
+    return frame;
+  }
+  bool do_skip() override { return at_ < scene_->params().frames && ++at_ > 0; }
+  [[nodiscard]] std::optional<int> do_total() const override { return scene_->params().frames; }
+
+  std::shared_ptr<const Scene> scene_;
+  Image<Byte> picture_;
+  int at_ = 0;
+};
+
+OpenSequence open_scene(const std::shared_ptr<const Scene>& scene) {
+  const SceneParams& params = scene->params();
+  return {scene->describe(),
+          {params.frames,
+           {params.width, params.height},
+           params.rate_hz,
+           [scene](int frame) { return scene->render(frame); },
+           [scene] { return std::make_unique<SceneFrames>(scene); }}};
+}
+
+BenchSequence stress_sequence(const PlannedStress& stress, double level, int random) {
+  const SceneSpec& spec = demo_scene(stress.scene);
+  ParamSet set{{stress.knob, level}};
+  if (stress.frames) set["frames"] = *stress.frames;
+  BenchSequence bench;
+  bench.study.stress = {stress.scene, stress.knob, level, random};
+  bench.study.name = fmt::format("{}.{}-{:g}.{}", stress.scene, stress.knob, level, random);
+  bench.study.title =
+      fmt::format("{}, with {} {:g} and random number {}", spec.title, stress.knob, level, random);
+  bench.study.fingerprint = fmt::format("code {} frames {}", build_facts().code, stress.frames.value_or(0));
+  bench.open = [&spec, set, random] { return open_scene(std::make_shared<const Scene>(spec, set, random)); };
+  return bench;
+}
+
+std::vector<BenchSequence> stress_sequences(const Plan& plan) {
+  std::vector<BenchSequence> all;
+  for (const PlannedStress& stress : plan.stress)
+    for (const double level : stress.levels)
+      for (int random = 1; random <= stress.random; ++random)
+        all.push_back(stress_sequence(stress, level, random));
+  return all;
+}
+
+}  // namespace
+
+std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer) {
+  std::vector<BenchSequence> all(plan.sequences.size());
+  for_each_index(static_cast<int>(all.size()), jobs,
+                 [&](int i) { all[i] = read_bench_sequence(plan.sequences[i]); });
+  for (BenchSequence& bench : stress_sequences(plan)) all.push_back(std::move(bench));
+  std::vector<BenchSequence*> fresh;
+  for (BenchSequence& bench : all)
+    if (!writer.has_sequence(bench.study.name, bench.study.fingerprint)) fresh.push_back(&bench);
+  for_each_index(static_cast<int>(fresh.size()), jobs,
+                 [&](int i) { describe(fresh[i]->open(), fresh[i]->study); });
+  for (BenchSequence& bench : all) bench.id = writer.add_sequence(bench.study);
+  return all;
+}
+
+}  // namespace mnemon

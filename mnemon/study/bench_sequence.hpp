@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <filesystem>
+#include <functional>
+#include <vector>
+
+#include <mnemon/sequence/sequence.hpp>
+#include <mnemon/study/frame_store.hpp>
+#include <mnemon/study/plan.hpp>
+#include <mnemon/study/study.hpp>
+
+namespace mnemon {
+
+/// A sequence that is ready to be read.
+struct OpenSequence {
+  Sequence facts;  ///< With its truth.
+  FrameOrigin frames;
+};
+
+/// A sequence that runs can be made on, read from disk or generated.
+struct BenchSequence {
+  StudySequence study;  ///< Of a generated sequence that the study knows already: without truth and sizes.
+  std::function<OpenSequence()> open;  ///< Dear where it is generated.
+  std::int64_t id = 0;                 ///< In the study's file.
+};
+
+/// The sequences of a plan, each of them in the study: its own first, then the generated ones.
+/// \param jobs  Threads; 0: as many as cores.
+/// \throws DataError  where a sequence cannot be read or has no truth with the target present.
+[[nodiscard]] std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer);
+
+}  // namespace mnemon

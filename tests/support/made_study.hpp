@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <string>
+#include <vector>
+
+#include <mnemon/study/study.hpp>
+
+namespace mnemon::test {
+
+/// A study made by hand, under `single`: trackers `a`, `b`, ... with these success areas, a row each, a place a
+/// sequence `s0`, `s1`, ...; below 0 for a run that failed.
+inline Study study_of(const std::vector<std::vector<double>>& areas) {
+  Study study;
+  study.title = "made by hand";
+  study.protocols.push_back(make_protocol("single"));
+  for (std::size_t k = 0; k < areas[0].size(); ++k) {
+    StudySequence sequence;
+    sequence.name = "s" + std::to_string(k);
+    sequence.fingerprint = "f" + std::to_string(k);
+    sequence.size = {64, 36};
+    sequence.frames = 1;
+    sequence.truth.rows.push_back({0, {{5, 5, 10, 10}, 0}, true, 1, {}});
+    study.sequences.push_back(sequence);
+  }
+  for (std::size_t i = 0; i < areas.size(); ++i) {
+    study.trackers.push_back({std::string(1, static_cast<char>('a' + i)), "x", "{}", ""});
+    for (std::size_t k = 0; k < areas[i].size(); ++k) {
+      StudyRun run;
+      run.tracker = static_cast<int>(i);
+      run.sequence = static_cast<int>(k);
+      run.trace.rows.push_back({0, {{5, 5, 10, 10}, 0}, 1, true, {}, Event::seed});
+      if (areas[i][k] < 0)
+        run.failure = "broke";
+      else
+        run.score.success_area = areas[i][k];
+      run.score.present_frames = static_cast<int>(10 * (k + 1));
+      study.runs.push_back(run);
+    }
+  }
+  return study;
+}
+
+}  // namespace mnemon::test
