@@ -66,8 +66,8 @@ void benchmark(const char* plan_file, const char* folder) {
   Catalogue catalogue = Catalogue::standard();
   catalogue.add(tracker_entry<Reddest, ReddestParams>("reddest", "own", "Follows red.", "none"));
   run_plan(read_plan(plan_file, catalogue), catalogue, folder, {});
-  const mnemon::Study study = mnemon::read_study(folder);
-  std::printf("%s", table_text(summary_table(mnemon::Results(study), 0)).c_str());
+  const Study study = read_study(folder);
+  std::printf("%s", table_text(summary_table(Results(study), 0)).c_str());
 }
 
 }  // namespace

@@ -153,6 +153,11 @@ LineFigure step_time_figure(const Results& results, int protocol) {
   return figure;
 }
 
+bool shows_step_times(const Results& results, int protocol) {
+  const Protocol& shown = results.study().protocols[protocol];
+  return shown.name == "single" && shown.is_timed();
+}
+
 LineFigure survival_figure(const Results& results, int protocol) {
   LineFigure figure{"survival",
                     "Survival: share of starts that hold for longer",
@@ -193,8 +198,7 @@ std::vector<LineFigure> study_figures(const Results& results) {
       figures.push_back(overlap_figure(results, first, sequence));
   }
   for (const int protocol : results.protocols()) {
-    if (results.study().protocols[protocol].name == "single")
-      figures.push_back(step_time_figure(results, protocol));
+    if (shows_step_times(results, protocol)) figures.push_back(step_time_figure(results, protocol));
     if (results.study().protocols[protocol].name == "restart")
       figures.push_back(survival_figure(results, protocol));
   }

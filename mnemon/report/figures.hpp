@@ -42,6 +42,8 @@ struct LineFigure {
 [[nodiscard]] LineFigure overlap_figure(const Results& results, int protocol, int sequence);
 /// How the step times of each tracker are spread.
 [[nodiscard]] LineFigure step_time_figure(const Results& results, int protocol);
+/// Whether there are step times to show: under a timed `single`.
+[[nodiscard]] bool shows_step_times(const Results& results, int protocol);
 /// How long starts hold under `restart`: the Kaplan-Meier estimate over all of a tracker's stretches.
 [[nodiscard]] LineFigure survival_figure(const Results& results, int protocol);
 /// All that the study has: those of its first protocol, survival where there are restarts, and stress.

@@ -68,7 +68,7 @@ std::string figure_script(const LineFigure& figure, const std::filesystem::path&
   script += fmt::format("set title {} noenhanced\nset xlabel {} noenhanced\nset ylabel {} noenhanced\n",
                         quoted(figure.title), quoted(figure.x_label), quoted(figure.y_label));
   script += figure.unit_y ? "set yrange [0:1.02]\n" : "set yrange [0:*]\n";
-  if (figure.log_x) script += "set logscale x\n" + x_range(figure);
+  if (figure.log_x && !figure.lines.empty()) script += "set logscale x\n" + x_range(figure);
   int object = 1;
   for (const FigureBand& band : figure.shaded)
     script += fmt::format(

@@ -76,13 +76,14 @@ data table_data(const ReportTable& table) {
     data out;
     out.set("tracker", row.tracker);
     out.set("sequence", row.sequence);
-    out.set("colour", tracker_colour(row.tracker_place));
+    if (row.tracker_place >= 0) out.set("swatch", data{"colour", tracker_colour(row.tracker_place)});
     out.set("cells", cells);
     if (!row.note.empty()) out.set("note", row.note);
-    out.set("width", std::to_string(table.columns.size()));
     rows << out;
   }
   data out;
+  out.set("first", table.first);
+  out.set("second", table.second);
   out.set("headings", headings);
   out.set("rows", rows);
   if (!table.footnote.empty()) out.set("footnote", table.footnote);
@@ -215,8 +216,7 @@ void add_first_protocol(const Results& results, int protocol, data& page) {
   const ReportTable tags = tag_table(results, protocol);
   if (!tags.columns.empty()) page.set("tags", table_data(tags));
   if (results.trackers().size() > 1) page.set("comparison", comparison_data(results, protocol));
-  page.set("has_times", results.study().protocols[protocol].name == "single" ? data::type::bool_true
-                                                                             : data::type::bool_false);
+  page.set("has_times", shows_step_times(results, protocol) ? data::type::bool_true : data::type::bool_false);
   page.set("sweeps", sweeps_data(results, protocol));
   data sequences{data::type::list};
   for (const int sequence : results.sequences()) sequences << sequence_data(results, protocol, sequence);
@@ -230,7 +230,7 @@ void add_first_protocol(const Results& results, int protocol, data& page) {
 data page_data(const Results& results) {
   const Study& study = results.study();
   data page;
-  page.set("table", kainjow::mustache::partial([] { return std::string(page_table); }));
+  page.set("table_rows", kainjow::mustache::partial([] { return std::string(page_table); }));
   page.set("title", study.title);
   page.set("style", std::string(page_style));
   page.set("script", std::string(page_script));

@@ -56,6 +56,7 @@ std::size_t place_of(const std::vector<T>& sorted, const T& value) {
 }
 
 std::string level_text(double level, const std::vector<double>& levels) {
+  if (level <= levels.front()) return "the first";
   return level < kNever ? fmt::format("{:.2f}", level) : fmt::format("beyond {:g}", levels.back());
 }
 

@@ -96,6 +96,7 @@ std::vector<SweepResult> sweep_results(const Results& results, int protocol) {
 
 ReportTable effect_table(const SweepResult& sweep, const Study& study) {
   ReportTable table;
+  table.second = "parameter";
   table.columns = {{"value", "Of the parameter."},
                    {"variations", "How many variations have that value."},
                    {"success area", "Their mean on the sequences that choose."}};

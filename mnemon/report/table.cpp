@@ -199,24 +199,28 @@ ReportTable sequence_table(const Results& results, int protocol) {
 
 ReportTable tag_table(const Results& results, int protocol) {
   ReportTable table;
-  for (const std::string& tag : results.tags())
+  table.first = "tag";
+  if (results.tags().empty()) return table;
+  for (const int tracker : results.trackers())
     table.columns.push_back(
-        {tag, fmt::format("Mean success area where '{}' is, and over how many sequences.", tag)});
-  if (table.columns.empty()) return table;
-  for (const int tracker : results.trackers()) {
-    ReportTable::Row row{results.study().trackers[tracker].label, "success area", {}, "", tracker};
-    for (const std::string& tag : results.tags()) {
+        {results.study().trackers[tracker].label, "Mean success area where the tag holds."});
+  for (const std::string& tag : results.tags()) {
+    ReportTable::Row row{tag, "", {}, "", -1};
+    int most = 0;
+    for (const int tracker : results.trackers()) {
       const MeanOver over = mean_over(results.tagged_values(tracker, protocol, "success_area", tag));
-      row.cells.push_back(over.mean ? fmt::format("{:.3f} ({})", *over.mean, over.known) : "-");
+      most = std::max(most, over.known);
+      row.cells.push_back(cell_text(over.mean, 3));
     }
+    row.sequence = fmt::format("mean of {}", most);
     table.rows.push_back(std::move(row));
   }
   return table;
 }
 
 std::string table_text(const ReportTable& table) {
-  std::size_t tracker_width = std::string_view("tracker").size();
-  std::size_t sequence_width = std::string_view("sequence").size();
+  std::size_t tracker_width = table.first.size();
+  std::size_t sequence_width = table.second.size();
   std::vector<std::size_t> widths;
   for (const auto& column : table.columns) widths.push_back(column.heading.size());
   for (const auto& row : table.rows) {
@@ -224,7 +228,7 @@ std::string table_text(const ReportTable& table) {
     sequence_width = std::max(sequence_width, row.sequence.size());
     for (std::size_t i = 0; i < row.cells.size(); ++i) widths[i] = std::max(widths[i], row.cells[i].size());
   }
-  std::string text = fmt::format("{:<{}}  {:<{}}", "tracker", tracker_width, "sequence", sequence_width);
+  std::string text = fmt::format("{:<{}}  {:<{}}", table.first, tracker_width, table.second, sequence_width);
   for (std::size_t i = 0; i < widths.size(); ++i)
     text += fmt::format("  {:>{}}", table.columns[i].heading, widths[i]);
   text += "\n";

@@ -14,12 +14,14 @@ struct ReportTable {
     std::string help;  ///< What the figure is, in a sentence.
   };
   struct Row {
-    std::string tracker;
+    std::string tracker;             ///< Or what else the row is of.
     std::string sequence;            ///< Or what the row is over.
     std::vector<std::string> cells;  ///< One a column; `-` for null.
     std::string note;                ///< Why runs failed; empty where none did.
-    int tracker_place = 0;
+    int tracker_place = 0;           ///< -1 where the row is not one of a tracker.
   };
+  std::string first = "tracker";  ///< Headings of what the rows are.
+  std::string second = "over";
   std::vector<Column> columns;
   std::vector<Row> rows;
   std::string footnote;  ///< What the table's asterisks mean; empty where it has none.
@@ -32,8 +34,8 @@ struct ReportTable {
 /// A row a tracker and sequence: the mean over the protocol's runs on it.
 [[nodiscard]] ReportTable sequence_table(const Results& results, int protocol);
 
-/// A row a tracker, a column a tag: the mean success area over the sequences with that tag, inside its spans where
-/// there are any, and their number. Empty where no sequence has a tag.
+/// A row a tag, a column a tracker: the mean success area over the sequences with that tag, inside its spans where
+/// there are any. Empty where no sequence has a tag.
 [[nodiscard]] ReportTable tag_table(const Results& results, int protocol);
 
 /// A table laid out with blanks for a terminal.

@@ -127,7 +127,8 @@ Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int
   double free_ms = 0;
   while (true) {
     const double arrived = start.frame + std::floor((free_ms + kClockSlackMs) / period_ms);
-    while (last + 1 < std::min(arrived, count - 1.0) && frames.skip()) ++last;
+    if (arrived >= count) break;  // by then the run is over
+    while (last + 1 < arrived && frames.skip()) ++last;
     const auto newest = frames.next();
     if (!newest) break;
     last = newest->index;
@@ -138,7 +139,7 @@ Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int
     free_ms = begin_ms + *row.step_ms;
     answers.push_back({free_ms, row});
   }
-  return live_trace(answers, start.frame, last, period_ms);
+  return live_trace(answers, start.frame, count - 1, period_ms);
 }
 
 Figure highest_live_rate(const std::function<std::unique_ptr<Tracker>()>& make, const OpenFrames& open,

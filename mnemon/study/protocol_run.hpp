@@ -31,7 +31,7 @@ using ClockOf = std::function<double(int frame, double measured_ms)>;
 /// On a virtual clock on which the n-th frame after the start arrives n / rate_hz seconds after it. Seeding begins
 /// with the start's arrival; whenever the tracker is free it takes the newest frame that has arrived. Each row holds
 /// the newest answer there is when the next frame arrives, and is not present where there is none yet; `skip` marks the
-/// frames that were not taken. Once the last frame has arrived, it stays the newest.
+/// frames that were not taken. The run is over when a frame after the last would arrive.
 /// \param count    How many frames there are, counted from the sequence's first.
 /// \param clock    Empty: times are those measured on the spot.
 [[nodiscard]] Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int count,

@@ -118,7 +118,7 @@ TEST(Tables, HoldTheScores) {
 TEST(Tables, LineUpAsText) {
   const Study study = small_study();
   const std::string text = table_text(sequence_table(Results(study), 0));
-  test::expect_parts(text, {"tracker", "success area", "near", "gusty", "failed: out of luck"});
+  test::expect_parts(text, {"tracker", "over", "success area", "near", "gusty", "failed: out of luck"});
   const auto first = text.find('\n');
   const auto second = text.find('\n', first + 1);
   EXPECT_EQ(second - first - 1, first);

@@ -81,4 +81,69 @@ TEST_F(PlanOnDisk, RefusesTwoSequencesOfOneName) {
                      {"two sequences", "a2"});
 }
 
+TEST_F(PlanOnDisk, ReadsProtocolsWithTheirParameters) {
+  const Plan plan =
+      read(kSequences + "protocols = [\"restart\", \"single\"]\n[protocol.restart]\nloss_patience = 9\n" +
+           kTracker);
+  ASSERT_EQ(plan.protocols.size(), 2U);
+  EXPECT_EQ(plan.protocols[0].params.at("loss_patience"), ParamValue(9));
+  EXPECT_EQ(plan.protocols[0].params.at("restart_gap"), ParamValue(5));
+  test::expect_parts(refusal(kSequences + "[protocol.restart]\nloss_patience = 9\n" + kTracker),
+                     {"plan.toml:3", "'restart' is not among the plan's protocols"});
+  test::expect_parts(
+      refusal(kSequences + "protocols = [\"restart\"]\n[protocol.restart]\nloss_patence = 9\n" + kTracker),
+      {"plan.toml:5", "did you mean 'loss_patience'"});
+  test::expect_parts(refusal(kSequences + "protocols = [\"live\", \"live\"]\n" + kTracker),
+                     {"plan.toml:3", "twice"});
+}
+
+TEST_F(PlanOnDisk, IsLimitedToSomeProtocols) {
+  Plan plan = read(kSequences + "protocols = [\"restart\", \"single\", \"live\"]\n" + kTracker);
+  limit_protocols(plan, {});
+  EXPECT_EQ(plan.protocols.size(), 3U);
+  limit_protocols(plan, {"live", "single"});
+  ASSERT_EQ(plan.protocols.size(), 2U);
+  EXPECT_EQ(plan.protocols[0].name, "single");
+  test::expect_parts(test::message_of<CallError>([&] { limit_protocols(plan, {"strats"}); }),
+                     {"'strats'", "single, live"});
+}
+
+TEST_F(PlanOnDisk, UnfoldsSweepsAfterTheirEntry) {
+  const Plan plan = read(kSequences + kTracker +
+                         "label = \"filter\"\nset = { warps = 2 }\nsweep = { padding = [1.5, 3] }\n");
+  ASSERT_EQ(plan.trackers.size(), 3U);
+  EXPECT_EQ(plan.trackers[0].sweep, "");
+  EXPECT_EQ(plan.trackers[2].label, "filter: padding=3");
+  EXPECT_EQ(plan.trackers[2].sweep, "filter");
+  EXPECT_EQ(plan.trackers[2].set.at("warps"), ParamValue(2));
+  test::expect_parts(refusal(kSequences + kTracker + "sample = 3\n"),
+                     {"plan.toml:5", "'sample' belongs to a 'sweep'"});
+}
+
+TEST_F(PlanOnDisk, ReadsStress) {
+  const std::string stress = "[[stress]]\nscene = \"steady\"\nknob = \"occlusion\"\n";
+  const Plan plan = read(kTracker + stress + "levels = [0, 0.25, 1]\nrandom = 3\nframes = 40\n");
+  EXPECT_TRUE(plan.sequences.empty());
+  ASSERT_EQ(plan.stress.size(), 1U);
+  EXPECT_EQ(plan.stress[0].levels, (std::vector<double>{0, 0.25, 1}));
+  EXPECT_EQ(plan.stress[0].random, 3);
+  test::expect_parts(refusal(kTracker + stress + "levels = [0, 2]\n"),
+                     {"plan.toml:6", "occlusion = 2", "0 to 1"});
+  test::expect_parts(refusal(kTracker + stress + "levels = [0.5, 0.2]\n"),
+                     {"plan.toml:7", "'levels' must rise"});
+  test::expect_parts(refusal(kTracker + "[[stress]]\nscene = \"stedy\"\nknob = \"noise\"\nlevels = [0]\n"),
+                     {"did you mean 'steady'"});
+}
+
+TEST_F(PlanOnDisk, ChecksTracesRepeatsAndLimits) {
+  test::expect_parts(refusal(kSequences + "[[tracker]]\ntraces = \"nowhere\"\n"), {"plan.toml:4", "nowhere"});
+  const Plan plan = read(kSequences + "step_limit_ms = 20\n[[tracker]]\ntraces = \"more\"\n");
+  EXPECT_EQ(plan.trackers[0].label, "more");
+  EXPECT_EQ(plan.step_limit_ms, 20);
+  test::expect_parts(refusal(kSequences + "[[tracker]]\nname = \"stay\"\nrepeats = 2\n"),
+                     {"plan.toml:5", "no parameter 'random_seed'"});
+  test::expect_parts(refusal(kSequences + kTracker + "repeats = 0\n"), {"plan.toml:5", "at least 1"});
+  test::expect_parts(refusal(kSequences + "step_limit_ms = -1\n" + kTracker), {"plan.toml:3", "above 0"});
+}
+
 }  // namespace mnemon

@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <filesystem>
+#include <optional>
 #include <stdexcept>
 
 #include <gtest/gtest.h>
@@ -316,6 +317,142 @@ TEST_F(StudyOnDisk, FollowFramesWaitsForARegionAndEndsWhenTold) {
     return row.frame < 5;
   });
   EXPECT_EQ(seen, (std::vector<int>{3, 4, 5}));
+}
+
+const char* const kManyProtocols =
+    "protocols = [\"single\", \"starts\", \"nudges\", \"restart\"]\n[protocol.single]\ntimed = false\n"
+    "[protocol.starts]\ncount = 3\n";
+
+// All that a study holds but times, which differ from run to run.
+std::string without_times(const Study& study) {
+  std::string text;
+  for (const StudyRun& run : study.runs) {
+    text += study.trackers[run.tracker].label + " " + study.sequences[run.sequence].name + " " +
+            study.protocols[run.protocol].name + " " + std::to_string(run.start) + " " + run.failure + "\n";
+    Trace trace = run.trace;
+    for (TraceRow& row : trace.rows) row.step_ms.reset();
+    text += trace_text(trace);
+  }
+  return text;
+}
+
+TEST_F(StudyOnDisk, IsTheSameOnAnyNumberOfThreadsAndWithAnyMemory) {
+  const std::string plan = std::string(kManyProtocols) + kOneTracker + "[[tracker]]\nname = \"stay\"\n";
+  const Catalogue catalogue = Catalogue::standard();
+  const auto made = [&](const char* folder, int jobs, std::optional<std::size_t> bytes) {
+    const Plan read = read_plan(test::write_plan(folder_.path(), plan), catalogue);
+    const RunSummary summary =
+        run_plan(read, catalogue, folder_ / folder, {.jobs = jobs, .frame_bytes = bytes, .on_progress = {}});
+    EXPECT_EQ(summary.made, 2 * 2 * (1 + 3 + 12 + 1));
+    EXPECT_EQ(summary.failed, 0);
+    return without_times(read_study(folder_ / folder));
+  };
+  const std::string one = made("one", 1, {});
+  EXPECT_EQ(one, made("two", 2, {}));
+  EXPECT_EQ(one, made("streamed", 2, 0));
+  EXPECT_NE(one.find("nudges 11"), std::string::npos);
+}
+
+TEST_F(StudyOnDisk, KeepsNoTimesOfRunsSideBySide) {
+  run(std::string(kManyProtocols) + kOneTracker);
+  for (const StudyRun& run : study().runs) {
+    EXPECT_FALSE(run.timed);
+    for (const TraceRow& row : run.trace.rows) EXPECT_FALSE(row.step_ms);
+  }
+}
+
+TEST_F(StudyOnDisk, RunsAProtocolWithOtherParametersAgain) {
+  const std::string plan = "protocols = [\"restart\"]\n";
+  EXPECT_EQ(run(plan + kOneTracker).made, 2);
+  EXPECT_EQ(run(plan + "[protocol.restart]\nrestart_gap = 7\n" + kOneTracker).made, 2);
+  EXPECT_EQ(study().protocols.at(0).params.at("restart_gap"), ParamValue(7));
+  EXPECT_EQ(run(plan + kOneTracker).kept, 2);
+}
+
+TEST_F(StudyOnDisk, FailsRunsWhoseStepsTakeTooLong) {
+  const RunSummary summary = run("step_limit_ms = 0.0001\n" + std::string(kOneTracker));
+  EXPECT_EQ(summary.failed, 2);
+  test::expect_parts(study().runs.at(0).failure, {"the step on frame 1", "step_limit_ms is 0.0001"});
+}
+
+TEST_F(StudyOnDisk, RunsLiveWithItsHighestRate) {
+  EXPECT_EQ(run("protocols = [\"live\"]\n[[tracker]]\nname = \"stay\"\n").failed, 0);
+  for (const StudyRun& run : study().runs) {
+    EXPECT_EQ(run.highest_rate_hz, 960);
+    EXPECT_EQ(run.score.skipped_share, 0);
+    EXPECT_TRUE(run.timed);
+  }
+}
+
+TEST_F(StudyOnDisk, RepeatsTrackersWithChance) {
+  EXPECT_EQ(run("[[tracker]]\nname = \"corr-plain\"\nrepeats = 3\n").made, 6);
+  const Study read = study();
+  EXPECT_EQ(read.runs.at(2).repeat, 2);
+  EXPECT_NE(read.runs.at(0).trace.rows, read.runs.at(1).trace.rows);
+  EXPECT_EQ(run(kOneTracker).kept, 2);  // the first of them
+}
+
+TEST_F(StudyOnDisk, TakesTracesFromElsewhere) {
+  run("protocols = [\"single\", \"nudges\"]\n[[tracker]]\nname = \"stay\"\n");
+  const Study own = study();
+  export_study(own, folder_ / "text");
+  const std::string plan =
+      "protocols = [\"single\", \"nudges\", \"restart\"]\n[[tracker]]\nlabel = \"theirs\"\ntraces = "
+      "\"text/traces/stay\"\n";
+  std::filesystem::remove(folder_ / "text/traces/stay/steady.single.csv");
+  RunSummary summary = run(plan);
+  EXPECT_EQ(summary.made, 2 + 24);  // no traces under restart
+  EXPECT_EQ(summary.failed, 1);
+  test::expect_parts(study().runs.at(13).failure, {"steady.csv"});
+  // Any program's boxes will do, under the sequence's plain name.
+  write_file(folder_ / "text/traces/stay/steady.csv", "frame,x,y,w,h\n0,10,10,20,20\n5,10,10,20,20\n");
+  summary = run(plan);
+  EXPECT_EQ(summary.made, 1);
+  EXPECT_EQ(summary.failed, 0);
+  const Study theirs = study();
+  EXPECT_EQ(theirs.runs.at(13).score.missing_frames, 6);
+  EXPECT_FALSE(theirs.runs.at(13).timed);
+  EXPECT_TRUE(theirs.runs.at(0).timed);  // the exported trace has its times
+  EXPECT_EQ(theirs.runs.at(0).score.success_area, own.runs.at(0).score.success_area);
+  // A trace that changed is read again.
+  write_file(folder_ / "text/traces/stay/steady.csv", "frame,x,y,w,h\n0,10,10,20,20\n");
+  EXPECT_EQ(run(plan).made, 1);
+}
+
+TEST_F(StudyOnDisk, RunsGeneratedSequences) {
+  const std::string stress =
+      "[[stress]]\nscene = \"steady\"\nknob = \"noise\"\nlevels = [0, 0.5]\nrandom = 2\nframes = 5\n";
+  EXPECT_EQ(run(kOneTracker + stress).made, 2 + 4);
+  const Study read = study();
+  ASSERT_EQ(read.sequences.size(), 6U);
+  EXPECT_EQ(read.sequences[3].name, "steady.noise-0.2");
+  EXPECT_EQ(read.sequences[4].stress, (StressPoint{"steady", "noise", 0.5, 1}));
+  EXPECT_EQ(read.sequences[4].tags, std::vector<std::string>{"noise"});
+  EXPECT_EQ(read.runs.at(4).trace.rows.size(), 5U);
+  EXPECT_EQ(run(kOneTracker + stress).kept, 6);
+  // Another tracker runs on what the study knows already, from the same truth.
+  EXPECT_EQ(run("[[tracker]]\nname = \"stay\"\n" + stress).failed, 0);
+  EXPECT_EQ(study().runs.at(3).trace.rows.front().box, read.runs.at(3).trace.rows.front().box);
+}
+
+TEST_F(StudyOnDisk, FailsTheRunsOnASequenceWithABrokenFrameAndGoesOn) {
+  write_file(folder_ / "kites/cloudbank/frames/000007.png", "no picture");
+  run("protocols = [\"starts\"]\n" + std::string(kOneTracker));
+  const Study read = study();
+  ASSERT_EQ(read.runs.size(), 20U);
+  test::expect_parts(read.runs.at(0).failure, {"000007.png"});
+  EXPECT_EQ(read.runs.at(10).failure, "");
+}
+
+TEST_F(StudyOnDisk, RefusesAStudyOfAnotherForm) {
+  run(kOneTracker);
+  {
+    Database database(folder_ / "study" / kStudyFile, Database::Mode::create);
+    database.run("UPDATE facts SET value = 'mnemon-study/9' WHERE key = 'format'");
+  }
+  for (const auto& message : {message_of<DataError>([this] { (void)study(); }),
+                              message_of<DataError>([this] { run(kOneTracker); })})
+    test::expect_parts(message, {"study.sqlite", "mnemon-study/9", "another folder"});
 }
 
 }  // namespace mnemon
