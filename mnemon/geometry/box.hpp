@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <algorithm>
 /// \file
 /// Points and upright boxes in continuous picture coordinates: x to the right, y down; pixel (i, j) covers
 /// the square [i, i+1) x [j, j+1), so the middle of the first pixel is (0.5, 0.5).
@@ -22,9 +23,14 @@ struct Box {
 };
 
 /// True where every number is finite and both sides are longer than 0.
-[[nodiscard]] bool is_proper(const Box& box) noexcept;
+[[nodiscard]] inline bool is_proper(const Box& box) noexcept {
+  // A number less itself is 0, unless it is not finite. No branches: scoring asks this of every frame.
+  return (box.x - box.x == 0) & (box.y - box.y == 0) & (box.w - box.w == 0) & (box.h - box.h == 0) &
+         (box.w > 0) & (box.h > 0);
+}
 
-[[nodiscard]] Point centre(const Box& box) noexcept;  ///< The middle of the box, px.
+/// The middle of the box, px.
+[[nodiscard]] inline Point centre(const Box& box) noexcept { return {box.x + box.w / 2, box.y + box.h / 2}; }
 
 /// The box of that centre and size.
 [[nodiscard]] Box box_around(Point middle, double w, double h) noexcept;
@@ -32,8 +38,23 @@ struct Box {
 /// The box grown about its own centre by a factor.
 [[nodiscard]] Box scaled(const Box& box, double factor) noexcept;
 
+namespace detail {
+
+/// The length that [0, a) and [offset, offset + b) share. Working with the difference of the corners keeps
+/// full precision for boxes far from the origin, and makes equal boxes share exactly their size.
+[[nodiscard]] inline double shared_length(double a, double offset, double b) noexcept {
+  return std::max(0.0, std::min(a, offset + b) - std::max(0.0, offset));
+}
+
+}  // namespace detail
+
 /// Intersection over union, in [0, 1]; 0 where either box is not proper.
-[[nodiscard]] double overlap(const Box& a, const Box& b) noexcept;
+[[nodiscard]] inline double overlap(const Box& a, const Box& b) noexcept {
+  if (!is_proper(a) || !is_proper(b)) return 0;
+  const double shared =
+      detail::shared_length(a.w, b.x - a.x, b.w) * detail::shared_length(a.h, b.y - a.y, b.h);
+  return std::min(1.0, shared / (a.w * a.h + b.w * b.h - shared));
+}
 
 /// True where the box and the picture of that size have some area in common.
 [[nodiscard]] bool reaches_into(const Box& box, double picture_w, double picture_h) noexcept;

@@ -25,11 +25,6 @@ OrientedBox box_at_angle(std::span<const Point> points, double angle_deg) {
 
 }  // namespace
 
-bool is_turned(const OrientedBox& oriented) noexcept {
-  return oriented.angle_deg != 0 &&
-         std::fmod(oriented.angle_deg, 180.0) != 0;  // fmod is slow, and 0 is common
-}
-
 double folded_angle_deg(double angle_deg) noexcept {
   const double folded = std::remainder(angle_deg, 180.0);
   return folded <= -90 ? folded + 180 : folded;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <array>
+#include <cmath>
 #include <span>
 
 #include <mnemon/geometry/box.hpp>
@@ -16,7 +17,10 @@ struct OrientedBox {
 };
 
 /// True where the turn leaves the box other than upright: the angle is no multiple of 180 degrees.
-[[nodiscard]] bool is_turned(const OrientedBox& oriented) noexcept;
+[[nodiscard]] inline bool is_turned(const OrientedBox& oriented) noexcept {
+  return oriented.angle_deg != 0 &&
+         std::fmod(oriented.angle_deg, 180.0) != 0;  // fmod is slow, and 0 is common
+}
 
 /// The same turn in (-90, 90] degrees, as half a turn leaves a box as it is.
 [[nodiscard]] double folded_angle_deg(double angle_deg) noexcept;

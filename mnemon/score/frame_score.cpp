@@ -2,11 +2,14 @@
 #include <mnemon/score/frame_score.hpp>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 #include <numbers>
 
+#include <mnemon/base/clones.hpp>
 #include <mnemon/base/error.hpp>
+#include <mnemon/geometry/box_planes.hpp>
 
 namespace mnemon {
 namespace {
@@ -18,49 +21,47 @@ enum class Standing { scored, settling, left_out };
 
 class Standings {
  public:
-  Standings(const Trace& trace, int last, int settle) : settle_(settle) {
-    for (const TraceRow& row : trace.rows)
-      if (row.frame <= last && (row.event == Event::loss || row.event == Event::reseed))
-        events_.push_back(&row);
-  }
+  Standings(const FrameScores& scores, int settle) : scores_(scores), settle_(settle) {}
 
   // Frames are asked for in rising order.
   Standing of(int frame) {
-    while (next_ < events_.size() && events_[next_]->frame < frame) ++next_;
-    if (next_ < events_.size() && events_[next_]->frame == frame && events_[next_]->event == Event::reseed)
-      return Standing::left_out;
-    if (next_ == 0) return Standing::scored;
-    const TraceRow& before = *events_[next_ - 1];
-    if (before.event == Event::loss) return Standing::left_out;
-    return frame <= before.frame + settle_ ? Standing::settling : Standing::scored;
+    if (scores_.losses.empty() && scores_.reseeds.empty()) return Standing::scored;
+    while (losses_ < scores_.losses.size() && scores_.losses[losses_] < frame) ++losses_;
+    while (reseeds_ < scores_.reseeds.size() && scores_.reseeds[reseeds_] < frame) ++reseeds_;
+    if (reseeds_ < scores_.reseeds.size() && scores_.reseeds[reseeds_] == frame) return Standing::left_out;
+    const int lost = losses_ > 0 ? scores_.losses[losses_ - 1] : -1;
+    const int started = reseeds_ > 0 ? scores_.reseeds[reseeds_ - 1] : -1;
+    if (lost > started) return Standing::left_out;
+    return started >= 0 && frame <= started + settle_ ? Standing::settling : Standing::scored;
   }
 
  private:
+  const FrameScores& scores_;
   int settle_;
-  std::vector<const TraceRow*> events_;
-  std::size_t next_ = 0;
+  std::size_t losses_ = 0;  // of those before the frame at hand
+  std::size_t reseeds_ = 0;
 };
 
 // std::hypot guards against squares that overflow, at ten times the cost; where they do, infinity is right.
 double length(double x, double y) noexcept { return std::sqrt(x * x + y * y); }
 
-int seed_frame_of(const Trace& trace, int last) {
-  if (trace.rows.empty() || trace.rows.front().frame > last)
+// What the trace's rows say besides their boxes.
+void read_events(const Trace& trace, int end, FrameScores& scores) {
+  if (trace.rows.empty() || trace.rows.front().frame > end)
     throw CallError("the trace has no rows to score; it needs at least the seed frame's");
-  const auto seed = std::ranges::find(trace.rows, Event::seed, &TraceRow::event);
-  return seed == trace.rows.end() ? trace.rows.front().frame : seed->frame;
-}
-
-FrameScore score_one(const TruthRow& truth, const TraceRow* estimate) {
-  if (estimate != nullptr && truth.present && is_found(*estimate)) return compare(truth, *estimate);
-  FrameScore score;
-  score.frame = truth.frame;
-  score.present = truth.present;
-  score.missing = estimate == nullptr;
-  score.found = estimate != nullptr && is_found(*estimate);
-  score.confidence = estimate != nullptr ? estimate->confidence : 1;
-  score.centre_error_px = score.relative_error = kNever;
-  return score;
+  scores.seed_frame = trace.rows.front().frame;
+  bool is_seeded = false;
+  for (const TraceRow& row : trace.rows) {
+    if (row.event == Event::seed && !is_seeded) {
+      scores.seed_frame = row.frame;
+      is_seeded = true;
+    }
+    if (row.frame > end) continue;
+    scores.last_frame = row.frame;
+    if (row.event == Event::loss) scores.losses.push_back(row.frame);
+    if (row.event == Event::reseed) scores.reseeds.push_back(row.frame);
+  }
+  scores.last_frame = std::max(scores.last_frame, scores.seed_frame);
 }
 
 }  // namespace
@@ -70,43 +71,112 @@ bool is_found(const TraceRow& row) noexcept {
          std::isfinite(row.confidence);
 }
 
-FrameScore compare(const TruthRow& truth, const TraceRow& estimate) noexcept {
-  FrameScore score;
-  score.frame = truth.frame;
-  score.found = true;
-  score.confidence = estimate.confidence;
-  score.overlap = overlap(truth.box, estimate.box);
+namespace {
+
+constexpr std::size_t kBatch = 256;  // small enough to stay in the nearest cache
+using Boxes = BoxBatch<kBatch>;
+
+// Distances of the centres of upright boxes, px, and in sizes of the first ones.
+MNEMON_CLONES void errors_kernel(const BoxPlanes& truth, const BoxPlanes& guess, double* __restrict error_px,
+                                 double* __restrict relative) noexcept {
+  const double* const tx = truth.x.data();
+  const double* const ty = truth.y.data();
+  const double* const tw = truth.w.data();
+  const double* const th = truth.h.data();
+  const double* const gx = guess.x.data();
+  const double* const gy = guess.y.data();
+  const double* const gw = guess.w.data();
+  const double* const gh = guess.h.data();
+  const std::size_t count = truth.size();
+#pragma GCC ivdep
+  for (std::size_t i = 0; i < count; ++i) {
+    const Point right = centre(Box{tx[i], ty[i], tw[i], th[i]});
+    const Point found = centre(Box{gx[i], gy[i], gw[i], gh[i]});
+    const double dx = found.x - right.x;
+    const double dy = found.y - right.y;
+    error_px[i] = length(dx, dy);
+    relative[i] = length(dx / tw[i], dy / th[i]);
+  }
+}
+
+// Pairs of upright boxes, which are compared many at a time.
+class UprightPairs {
+ public:
+  explicit UprightPairs(std::vector<FrameScore>& scores) : scores_(scores) {}
+
+  // \param place  Of the frame's score.
+  void add(const Box& truth, const Box& guess, std::size_t place) {
+    places_[truths_.size()] = place;
+    truths_.add(truth);
+    guesses_.add(guess);
+    if (truths_.is_full()) compare_all();
+  }
+
+  void compare_all() {
+    std::array<double, kBatch> overlaps;
+    std::array<double, kBatch> errors_px;
+    std::array<double, kBatch> relative;
+    overlaps_into(truths_.planes(), guesses_.planes(), std::span(overlaps).first(truths_.size()));
+    errors_kernel(truths_.planes(), guesses_.planes(), errors_px.data(), relative.data());
+    for (std::size_t i = 0; i < truths_.size(); ++i) {
+      FrameScore& score = scores_[places_[i]];
+      score.overlap = overlaps[i];
+      score.centre_error_px = errors_px[i];
+      score.relative_error = relative[i];
+    }
+    truths_.clear();
+    guesses_.clear();
+  }
+
+ private:
+  std::vector<FrameScore>& scores_;
+  Boxes truths_;
+  Boxes guesses_;
+  std::array<std::size_t, kBatch> places_;
+};
+
+void compare_turned(const TruthRow& truth, const TraceRow& estimate, FrameScore& score) noexcept {
   const Point right = centre(truth.box.box);
   const Point guess = centre(estimate.box.box);
   const double dx = guess.x - right.x;
   const double dy = guess.y - right.y;
-  score.centre_error_px = length(dx, dy);
-  if (!is_turned(truth.box)) {
-    score.relative_error = length(dx / truth.box.box.w, dy / truth.box.box.h);
-    return score;
-  }
-  const double turn = truth.box.angle_deg * std::numbers::pi / 180;
+  const double turn = is_turned(truth.box) ? truth.box.angle_deg * std::numbers::pi / 180 : 0;
   const double along = dx * std::cos(turn) + dy * std::sin(turn);
   const double aside = dy * std::cos(turn) - dx * std::sin(turn);
+  score.overlap = overlap(truth.box, estimate.box);
+  score.centre_error_px = length(dx, dy);
   score.relative_error = length(along / truth.box.box.w, aside / truth.box.box.h);
-  if (is_turned(estimate.box))
+  if (is_turned(truth.box) && is_turned(estimate.box))
     score.angle_error_deg = std::abs(std::remainder(truth.box.angle_deg - estimate.box.angle_deg, 180.0));
+}
+
+// All but where the boxes lie to each other. \returns  Whether that is to be found out.
+bool score_claim(const TruthRow& truth, const TraceRow* estimate, FrameScore& score) noexcept {
+  score.frame = truth.frame;
+  score.present = truth.present;
+  score.missing = estimate == nullptr;
+  score.found = estimate != nullptr && is_found(*estimate);
+  score.confidence = estimate != nullptr ? estimate->confidence : 1;
+  if (truth.present && score.found) return true;
+  score.centre_error_px = score.relative_error = kNever;
+  return false;
+}
+
+}  // namespace
+
+FrameScore compare(const TruthRow& truth, const TraceRow& estimate) noexcept {
+  FrameScore score;
+  if (score_claim(truth, &estimate, score)) compare_turned(truth, estimate, score);
   return score;
 }
 
 FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<int> last, int settle) {
   const int end = last.value_or(std::numeric_limits<int>::max());
   FrameScores scores;
-  scores.seed_frame = seed_frame_of(trace, end);
-  scores.last_frame = scores.seed_frame;
-  for (const TraceRow& row : trace.rows) {
-    if (row.frame > end) break;
-    scores.last_frame = std::max(scores.last_frame, row.frame);
-    if (row.event == Event::loss) scores.losses.push_back(row.frame);
-    if (row.event == Event::reseed) scores.reseeds.push_back(row.frame);
-  }
-  Standings standings(trace, end, settle);
+  read_events(trace, end, scores);
+  Standings standings(scores, settle);
   scores.frames.reserve(truth.rows.size());
+  UprightPairs upright(scores.frames);
   auto estimate = trace.rows.begin();
   for (const TruthRow& row : truth.rows) {
     if (row.frame > end) break;
@@ -115,9 +185,15 @@ FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<i
     if (row.frame <= scores.seed_frame || standing == Standing::left_out) continue;
     while (estimate != trace.rows.end() && estimate->frame < row.frame) ++estimate;
     const bool has_row = estimate != trace.rows.end() && estimate->frame == row.frame;
-    scores.frames.push_back(score_one(row, has_row ? &*estimate : nullptr));
-    scores.frames.back().scored = standing == Standing::scored;
+    FrameScore& score = scores.frames.emplace_back();
+    score.scored = standing == Standing::scored;
+    if (!score_claim(row, has_row ? &*estimate : nullptr, score)) continue;
+    if (row.box.angle_deg == 0 && estimate->box.angle_deg == 0)
+      upright.add(row.box.box, estimate->box.box, scores.frames.size() - 1);
+    else
+      compare_turned(row, *estimate, score);
   }
+  upright.compare_all();
   return scores;
 }
 

@@ -46,7 +46,7 @@ struct RestartRule {
 /// Whether an estimate claims the target and gives a box that can be scored.
 [[nodiscard]] bool is_found(const TraceRow& row) noexcept;
 
-/// Compares a found estimate with truth whose target is present.
+/// Compares an estimate with the truth of its frame.
 [[nodiscard]] FrameScore compare(const TruthRow& truth, const TraceRow& estimate) noexcept;
 
 /// Scores a trace frame by frame. A frame with truth and no row counts as not found.

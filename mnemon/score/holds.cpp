@@ -2,7 +2,8 @@
 #include <mnemon/score/holds.hpp>
 
 #include <algorithm>
-#include <functional>
+
+#include <mnemon/score/spread.hpp>
 
 namespace mnemon {
 namespace {
@@ -26,21 +27,32 @@ HoldPoint holds(std::span<const FrameScore> frames) {
 }
 
 std::vector<HoldPoint> hold_curve(std::span<const FrameScore> frames) {
-  std::vector<const FrameScore*> found;
-  for (const FrameScore& frame : frames)
-    if (frame.found) found.push_back(&frame);
-  std::ranges::sort(found, std::greater<>(), &FrameScore::confidence);
-  const double present = present_count(frames);
-  std::vector<HoldPoint> curve;
-  double right = 0;
-  for (std::size_t i = 0; i < found.size(); ++i) {
-    right += is_right(*found[i]) ? 1 : 0;
-    const bool last_of_its_confidence =
-        i + 1 == found.size() || found[i + 1]->confidence != found[i]->confidence;
-    if (last_of_its_confidence)
-      curve.push_back(hold_point(found[i]->confidence, right, static_cast<double>(i + 1), present));
+  struct Claim {
+    double confidence;
+    bool right;
+  };
+  std::vector<Claim> claims;
+  claims.reserve(frames.size());
+  double present = 0;
+  double right = 0;  // among the claims at least as sure as the one at hand
+  for (const FrameScore& frame : frames) {
+    present += frame.present ? 1 : 0;
+    if (!frame.found) continue;
+    claims.push_back({frame.confidence, is_right(frame)});
+    right += claims.back().right ? 1 : 0;
   }
-  std::ranges::reverse(curve);
+  detail::spread_sort(claims, [](const Claim& claim) { return claim.confidence; });
+  std::vector<HoldPoint> curve;
+  curve.reserve(claims.size());
+  double left = static_cast<double>(claims.size());
+  for (std::size_t i = 0; i < claims.size();) {
+    curve.push_back(hold_point(claims[i].confidence, right, left, present));
+    const double confidence = claims[i].confidence;
+    for (; i < claims.size() && claims[i].confidence == confidence; ++i) {
+      right -= claims[i].right ? 1 : 0;
+      left -= 1;
+    }
+  }
   return curve;
 }
 

@@ -16,11 +16,16 @@ using Figure = std::optional<double>;
 /// the largest for 1.
 [[nodiscard]] Figure percentile(std::span<const double> values, double share);
 
+/// Several percentiles of the same values, in the order of `shares`. Values are not NaN.
+[[nodiscard]] std::vector<Figure> percentiles(std::span<const double> values, std::span<const double> shares);
+
 /// The middle value, or the mean of the middle two.
 [[nodiscard]] Figure median(std::span<const double> values);
 
 /// part / whole; null where `whole` is 0.
-[[nodiscard]] Figure ratio(double part, double whole) noexcept;
+[[nodiscard]] constexpr Figure ratio(double part, double whole) noexcept {
+  return whole == 0 ? Figure() : Figure(part / whole);
+}
 
 /// The mean of those figures that are not null, and how many that were.
 struct KnownMean {

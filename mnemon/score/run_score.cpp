@@ -22,6 +22,7 @@ void add_place_figures(std::span<const FrameScore> frames, RunScore& score) {
   std::vector<double> relative;
   std::vector<double> found_errors;
   std::vector<double> angles;
+  for (auto* values : {&overlaps, &errors, &relative, &found_errors}) values->reserve(frames.size());
   for (const FrameScore& frame : frames) {
     if (!frame.present) continue;
     overlaps.push_back(frame.overlap);
@@ -99,10 +100,15 @@ bool is_within(const std::vector<FrameSpan>& spans, int frame) {
 
 RunScore score_run(const Truth& truth, const Trace& trace, const ScoreOptions& options) {
   const FrameScores scores = score_frames(truth, trace, options.last, options.rule.settle);
-  std::vector<FrameScore> scored = scores.frames;
-  std::erase_if(scored, [&](const FrameScore& frame) {
-    return !frame.scored || (!options.within.empty() && !is_within(options.within, frame.frame));
-  });
+  std::vector<FrameScore> some;  // where not all count
+  std::span<const FrameScore> scored = scores.frames;
+  if (!scores.reseeds.empty() || !options.within.empty()) {
+    some = scores.frames;
+    std::erase_if(some, [&](const FrameScore& frame) {
+      return !frame.scored || (!options.within.empty() && !is_within(options.within, frame.frame));
+    });
+    scored = some;
+  }
   const bool restarted = !scores.losses.empty() || !scores.reseeds.empty();
   RunScore score;
   score.help = options.help.value_or(restarted ? Help::restart : Help::unaided);

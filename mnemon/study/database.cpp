@@ -99,7 +99,9 @@ void Statement::Finalizer::operator()(sqlite3_stmt* statement) const noexcept { 
 Database::Database(std::filesystem::path file, Mode mode) : file_(std::move(file)) {
   if (mode == Mode::read && !std::filesystem::exists(file_))
     throw DataError({file_}, "there is no such study; make one with 'mnemon bench'");
-  const int flags = mode == Mode::create ? SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE : SQLITE_OPEN_READONLY;
+  // One thread at a time uses it, so that it need not lock.
+  const int flags = SQLITE_OPEN_NOMUTEX | (mode == Mode::create ? SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE
+                                                                : SQLITE_OPEN_READONLY);
   sqlite3* raw = nullptr;
   const int code = sqlite3_open_v2(file_.c_str(), &raw, flags, nullptr);
   database_.reset(raw);

@@ -48,7 +48,7 @@ class Statement {
   int bound_ = 0;
 };
 
-/// An SQLite file. Its errors are thrown as DataError with the file's name.
+/// An SQLite file, used by one thread at a time. Its errors are thrown as DataError with the file's name.
 class Database {
  public:
   enum class Mode { read, create };

@@ -112,8 +112,8 @@ TEST(SweepResult, HalvesByNameAlone) {
   std::swap(turned.sequences[0], turned.sequences[3]);
   const auto names = [](const Study& of) {
     std::set<std::string> chosen;
-    for (const int sequence : sweep_results(Results(of), 0)[0].choosing)
-      chosen.insert(of.sequences[sequence].name);
+    const SweepResult sweep = sweep_results(Results(of), 0)[0];
+    for (const int sequence : sweep.choosing) chosen.insert(of.sequences[sequence].name);
     return chosen;
   };
   EXPECT_EQ(names(study), names(turned));

@@ -131,6 +131,38 @@ TEST(RunScore, AgreesWithTheDefinitionsUnderRestart) {
   }
 }
 
+TEST(RunScore, AgreesWithTheDefinitionsOnLongRuns) {
+  Random random(6);
+  for (const int frames : {255, 256, 257, 700}) {
+    const Truth truth = random_truth(random, frames);
+    expect_agreement(truth, random_trace(random, truth, frames), false, frames);
+  }
+}
+
+TEST(RunScore, KeepsToFramesWithinSpans) {
+  Truth truth = truth_of({1, 1, 1, 1, 0, 1});
+  const RunScore score = score_run(truth, trace_of({1, 1, 0.2, 0.6, -1, 1}), {.within = {{2, 2}, {4, 5}}});
+  EXPECT_EQ(score.scored_frames, 3);
+  EXPECT_DOUBLE_EQ(*score.mean_overlap, 0.6);
+  EXPECT_EQ(score.absence_rate, 1);
+  EXPECT_TRUE(score.returns.empty());
+}
+
+TEST(RunScore, RestartsByTheRuleGiven) {
+  std::vector<double> overlaps(30, 1);
+  overlaps[5] = overlaps[6] = 0.25;
+  Trace trace = trace_of(overlaps);
+  trace.rows[6].event = Event::loss;
+  for (int i = 7; i < 11; ++i) trace.rows[i].event = Event::skip;
+  trace.rows[11].event = Event::reseed;
+  const ScoreOptions options{.help = Help::restart,
+                             .rule = {.loss_overlap = 0.3, .loss_patience = 2, .settle = 3}};
+  const RunScore score = score_run(truth_of(std::vector<int>(30, 1)), trace, options);
+  EXPECT_EQ(score.scored_frames, 6 + 15);  // 1 to 6, and 15 to 29
+  EXPECT_EQ(score.stretches, (std::vector<Stretch>{{5, true}, {18, false}}));
+  EXPECT_EQ(score.held_overlap, 1);
+}
+
 TEST(RunScore, OfAPerfectTrace) {
   const RunScore score = score_run(truth_of({1, 1, 1, 0, 1}), trace_of({1, 1, 1, -1, 1}));
   EXPECT_EQ(score.seed_frame, 0);
