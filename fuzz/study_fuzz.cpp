@@ -13,6 +13,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     for (const StudyRun& run : study.runs) {
       fuzz::require(run.tracker >= 0 && run.tracker < static_cast<int>(study.trackers.size()));
       fuzz::require(run.sequence >= 0 && run.sequence < static_cast<int>(study.sequences.size()));
+      fuzz::require(run.protocol >= 0 && run.protocol < static_cast<int>(study.protocols.size()));
     }
   } catch (const Error&) {
   }
