@@ -84,6 +84,11 @@ std::string counts_text(const Change& change) {
                      count(0), change.options.margin);
 }
 
+const char* apart_text(const PairedDifference& difference) {
+  if (difference.is_told_apart()) return "";
+  return difference.sequences < kFewestToSeparate ? "  too few to tell" : "  not told apart";
+}
+
 // The sequences that fared otherwise in rows, the rest in a line.
 std::string changed_text(const Change& change, std::size_t width) {
   std::string rows;
@@ -183,9 +188,7 @@ std::string change_text(const Change& change) {
     for (const TagChange& one : change.tags)
       text += fmt::format("  {:<{}}  {:>8}  {:>8}  {}{}\n", one.tag, width, one.difference.sequences,
                           signed_text(one.difference.mean), interval_text(one.difference.interval),
-                          one.difference.is_told_apart() ? ""
-                          : one.difference.interval      ? "  not told apart"
-                                                         : "");
+                          apart_text(one.difference));
   }
   text += "\n" + overall_text(change);
   if (change.before_step_ms.value_or(0) >= 0.001 && change.after_step_ms)  // below it is the clock alone

@@ -54,6 +54,9 @@ struct SignedRank {
 /// The ranks of values, from 1 for the largest; values within 1e-9 of each other share the mean of their ranks.
 [[nodiscard]] std::vector<double> ranks_from_largest(std::span<const double> values);
 
+/// Fewer sequences separate nothing: of five, all with the same sign is no rarer than 1 in 16.
+inline constexpr int kFewestToSeparate = 6;
+
 /// How two trackers differ over the sequences that both have a value for.
 struct PairedDifference {
   int sequences = 0;
@@ -61,9 +64,9 @@ struct PairedDifference {
   std::optional<Interval> interval;  ///< 95 %, where there are at least two sequences.
   SignedRank test;
 
-  /// Whether the interval leaves out 0; without one nothing is told apart.
+  /// Whether the interval leaves out 0 and there are sequences enough to say so.
   [[nodiscard]] bool is_told_apart() const noexcept {
-    return interval && (interval->low > 0 || interval->high < 0);
+    return sequences >= kFewestToSeparate && interval && (interval->low > 0 || interval->high < 0);
   }
 };
 

@@ -79,11 +79,11 @@ TEST(Stress, LeavesOutRunsThatFailed) {
 }
 
 TEST(SweepResult, ChoosesOnOneHalfAndReportsOnTheOther) {
-  Study study = sweep_study(
-      {{0.5, 0.5, 0.5, 0.5, 0.5, 0.5}, {0, 0, 0, 0, 0, 0}, {0, 0, 0, 0, 0, 0}, {0, 0, 0, 0, 0, 0}});
+  const std::vector<double> none(12, 0.0);
+  Study study = sweep_study({std::vector<double>(12, 0.5), none, none, none});
   const SweepResult halves = sweep_results(Results(study), 0)[0];
-  EXPECT_EQ(halves.choosing.size(), 3U);
-  EXPECT_EQ(halves.reporting.size(), 3U);
+  EXPECT_EQ(halves.choosing.size(), 6U);
+  EXPECT_EQ(halves.reporting.size(), 6U);
   for (const int sequence : halves.choosing)
     EXPECT_EQ(std::ranges::count(halves.reporting, sequence), 0) << sequence;
   // The second variation shines where it is chosen and fails where it is not.
@@ -97,7 +97,7 @@ TEST(SweepResult, ChoosesOnOneHalfAndReportsOnTheOther) {
   EXPECT_NEAR(*sweep.chosen_mean, 0.1, 1e-12);
   EXPECT_NEAR(*sweep.gain.mean, -0.4, 1e-12);
   EXPECT_TRUE(sweep.gain.is_told_apart());
-  test::expect_parts(choice_text(sweep, study), {"'c' is the best of 3 variations on the 3", "(0.900)",
+  test::expect_parts(choice_text(sweep, study), {"'c' is the best of 3 variations on the 6", "(0.900)",
                                                  "it has 0.100", "as it was 0.500", "a change of -0.400"});
   ASSERT_EQ(sweep.effects.size(), 3U);  // of padding alone: warps is the same everywhere
   EXPECT_EQ(sweep.effects[1].value, "2.5");

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numeric>
 
 #include <gtest/gtest.h>
@@ -150,7 +151,8 @@ TEST(PairedDifference, LeavesOutSequencesThatOneLacks) {
   const PairedDifference result = paired_difference(first, second);
   EXPECT_EQ(result.sequences, 2);
   EXPECT_NEAR(*result.mean, 0.15, 1e-12);
-  EXPECT_TRUE(result.is_told_apart());
+  EXPECT_GT(result.interval->low, 0);
+  EXPECT_FALSE(result.is_told_apart());  // two sequences are too few
 }
 
 TEST(PairedDifference, TellsNothingApartWithoutEvidence) {
@@ -162,6 +164,34 @@ TEST(PairedDifference, TellsNothingApartWithoutEvidence) {
       paired_difference(std::vector<std::optional<double>>{0.5}, std::vector<std::optional<double>>{0.1})
           .is_told_apart());
   EXPECT_FALSE(paired_difference({}, {}).mean);
+}
+
+TEST(PairedDifference, TellsNothingApartFromFewerThanSixSequences) {
+  const auto told = [](int count) {
+    const std::vector<Figure> high(static_cast<std::size_t>(count), 0.9);
+    const std::vector<Figure> low(static_cast<std::size_t>(count), 0.1);
+    return paired_difference(high, low).is_told_apart();
+  };
+  EXPECT_FALSE(told(1));
+  EXPECT_FALSE(told(5));
+  EXPECT_TRUE(told(6));
+}
+
+TEST(BootstrapInterval, HoldsForAnyFigureEvenAnInfiniteOne) {
+  const std::vector<double> values{1, 2, 3, 4, 5, 6, 7, 8};
+  const auto largest = bootstrap_interval(values.size(), [&](std::span<const std::size_t> drawn) {
+    double most = 0;
+    for (const std::size_t place : drawn) most = std::max(most, values[place]);
+    return most;
+  });
+  EXPECT_EQ(largest->high, 8);
+  EXPECT_GE(largest->low, 5);  // all eight draws below 5 are 1 in 256
+  const auto endless = bootstrap_interval(3, [](std::span<const std::size_t> drawn) {
+    return drawn[0] == 0 ? 1.0 : std::numeric_limits<double>::infinity();
+  });
+  EXPECT_EQ(endless->low, 1);
+  EXPECT_TRUE(std::isinf(endless->high));
+  EXPECT_FALSE(bootstrap_interval(1, [](std::span<const std::size_t>) { return 0.0; }));
 }
 
 }  // namespace mnemon
