@@ -5,6 +5,7 @@
 #include <benchmark/benchmark.h>
 
 #include <mnemon/base/random.hpp>
+#include <mnemon/base/workers.hpp>
 #include <mnemon/geometry/box_planes.hpp>
 #include <mnemon/score/run_score.hpp>
 
@@ -33,17 +34,19 @@ Run random_run(Random& random, int frames) {
   return run;
 }
 
-// Runs of so many frames, together more than the caches hold.
+// Runs of so many frames, together more than the caches hold, on so many cores (0: all).
 void score_whole_runs(benchmark::State& state) {
   const int frames = static_cast<int>(state.range(0));
+  const int cores = static_cast<int>(state.range(1));
   const int count = 400000 / frames;
   Random random(3);
   std::vector<Run> runs;
   for (int i = 0; i < count; ++i) runs.push_back(random_run(random, frames));
   const auto score = [&] {
-    for (const Run& run : runs)
-      if (score_run(run.truth, run.trace).scored_frames != frames - 1)
+    for_each_index(count, cores, [&](int i) {
+      if (score_run(runs[i].truth, runs[i].trace).scored_frames != frames - 1)
         state.SkipWithError("frames are missing");
+    });
   };
   const auto read = [&] {
     double sum = 0;
@@ -54,7 +57,13 @@ void score_whole_runs(benchmark::State& state) {
   measure_ratio(state, score, read);
   state.SetItemsProcessed(state.iterations() * frames * count);
 }
-BENCHMARK(score_whole_runs)->Arg(1000)->Arg(100000)->UseManualTime()->Unit(benchmark::kMillisecond);
+BENCHMARK(score_whole_runs)
+    ->ArgNames({"frames", "cores"})
+    ->Args({1000, 1})
+    ->Args({1000, 0})
+    ->Args({100000, 1})
+    ->UseManualTime()
+    ->Unit(benchmark::kMillisecond);
 
 void overlap_pairs(benchmark::State& state) {
   const auto count = static_cast<std::size_t>(state.range(0));

@@ -19,8 +19,7 @@ struct BoxPlanes {
   [[nodiscard]] std::size_t size() const noexcept { return x.size(); }
 };
 
-/// The overlaps of boxes pair by pair, to the last bit those of `overlap`.
-/// \param out  As long as the planes of both.
+/// The overlaps of boxes pair by pair, to the last bit those of `overlap`. `out` is as long as the planes of both.
 void overlaps_into(const BoxPlanes& a, const BoxPlanes& b, std::span<double> out) noexcept;
 
 /// Room for so many boxes, to be filled and viewed.

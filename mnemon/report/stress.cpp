@@ -79,9 +79,9 @@ std::vector<StressResult> stress_results(const Study& study) {
   }
   for (StressResult& result : results) {
     std::ranges::sort(result.levels);
-    result.levels.erase(std::ranges::unique(result.levels).begin(), result.levels.end());
+    result.levels.erase(std::unique(result.levels.begin(), result.levels.end()), result.levels.end());
     std::ranges::sort(result.randoms);
-    result.randoms.erase(std::ranges::unique(result.randoms).begin(), result.randoms.end());
+    result.randoms.erase(std::unique(result.randoms.begin(), result.randoms.end()), result.randoms.end());
     for (int i = 0; i < static_cast<int>(study.trackers.size()); ++i)
       if (study.trackers[i].sweep.empty() && !study.trackers[i].is_from_elsewhere())
         result.curves.push_back({i,

@@ -39,7 +39,7 @@ std::map<std::string, std::vector<ParamValue>> varied_values(const std::vector<P
     for (const auto& [name, value] : one) values[name].push_back(value);
   for (auto& [name, all] : values) {
     std::ranges::sort(all);
-    all.erase(std::ranges::unique(all).begin(), all.end());
+    all.erase(std::unique(all.begin(), all.end()), all.end());
   }
   std::erase_if(values, [](const auto& entry) { return entry.second.size() < 2; });
   return values;

@@ -45,6 +45,11 @@ class Standings {
 // std::hypot guards against squares that overflow, at ten times the cost; where they do, infinity is right.
 double length(double x, double y) noexcept { return std::sqrt(x * x + y * y); }
 
+inline bool is_claim(const TraceRow& row) noexcept {
+  return row.present & is_proper(row.box.box) & std::isfinite(row.box.angle_deg) &
+         std::isfinite(row.confidence);
+}
+
 // What the trace's rows say besides their boxes.
 void read_events(const Trace& trace, int end, FrameScores& scores) {
   if (trace.rows.empty() || trace.rows.front().frame > end)
@@ -66,10 +71,7 @@ void read_events(const Trace& trace, int end, FrameScores& scores) {
 
 }  // namespace
 
-bool is_found(const TraceRow& row) noexcept {
-  return row.present && is_proper(row.box.box) && std::isfinite(row.box.angle_deg) &&
-         std::isfinite(row.confidence);
-}
+bool is_found(const TraceRow& row) noexcept { return is_claim(row); }
 
 namespace {
 
@@ -155,7 +157,7 @@ bool score_claim(const TruthRow& truth, const TraceRow* estimate, FrameScore& sc
   score.frame = truth.frame;
   score.present = truth.present;
   score.missing = estimate == nullptr;
-  score.found = estimate != nullptr && is_found(*estimate);
+  score.found = estimate != nullptr && is_claim(*estimate);
   score.confidence = estimate != nullptr ? estimate->confidence : 1;
   if (truth.present && score.found) return true;
   score.centre_error_px = score.relative_error = kNever;

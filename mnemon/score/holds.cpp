@@ -14,16 +14,18 @@ HoldPoint hold_point(double confidence, double right, double found, double prese
   return {confidence, ratio(right, found), ratio(right, present), ratio(2 * right, found + present)};
 }
 
-double present_count(std::span<const FrameScore> frames) {
-  return static_cast<double>(std::ranges::count(frames, true, &FrameScore::present));
-}
-
 }  // namespace
 
 HoldPoint holds(std::span<const FrameScore> frames) {
-  const auto right = std::ranges::count_if(frames, is_right);
-  const auto found = std::ranges::count(frames, true, &FrameScore::found);
-  return hold_point(0, static_cast<double>(right), static_cast<double>(found), present_count(frames));
+  int right = 0;
+  int found = 0;
+  int present = 0;
+  for (const FrameScore& frame : frames) {
+    right += is_right(frame) ? 1 : 0;
+    found += frame.found ? 1 : 0;
+    present += frame.present ? 1 : 0;
+  }
+  return hold_point(0, right, found, present);
 }
 
 std::vector<HoldPoint> hold_curve(std::span<const FrameScore> frames) {
@@ -41,7 +43,8 @@ std::vector<HoldPoint> hold_curve(std::span<const FrameScore> frames) {
     claims.push_back({frame.confidence, is_right(frame)});
     right += claims.back().right ? 1 : 0;
   }
-  detail::spread_sort(claims, [](const Claim& claim) { return claim.confidence; });
+  claims =
+      detail::in_order(std::span<const Claim>(claims), [](const Claim& claim) { return claim.confidence; });
   std::vector<HoldPoint> curve;
   curve.reserve(claims.size());
   double left = static_cast<double>(claims.size());

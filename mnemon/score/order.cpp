@@ -21,23 +21,20 @@ Figure percentile(std::span<const double> values, double share) {
 std::vector<Figure> percentiles(std::span<const double> values, std::span<const double> shares) {
   if (values.empty()) return std::vector<Figure>(shares.size());
   const double last = static_cast<double>(values.size() - 1);
-  std::vector<double> ordered(values.begin(), values.end());
-  std::vector<double> scratch(values.size());
-  // Only the values at these places, and those that follow them, need be where they belong.
-  const auto is_wanted = [&](std::size_t begin, std::size_t end) {
-    return std::ranges::any_of(shares, [=](double share) {
-      const auto place = static_cast<std::size_t>(share * last);
-      return place + 1 >= begin && place < end;
-    });
-  };
-  detail::spread_into_order(std::span(ordered), std::span(scratch), 0, 0, std::identity(), is_wanted);
+  detail::Spread<double> spread = detail::spread_out(values, std::identity());
+  const std::vector<double>& ordered = spread.values;  // where it has been asked for
   std::vector<Figure> found;
   for (const double share : shares) {
     const double place = share * last;
     const auto below = static_cast<std::size_t>(place);
     const double above_share = place - std::floor(place);
-    const bool is_between =
-        above_share != 0 && ordered[below] != ordered[below + 1];  // infinities may be alike
+    detail::order_around(spread, below, std::identity());
+    if (above_share == 0) {
+      found.emplace_back(ordered[below]);
+      continue;
+    }
+    detail::order_around(spread, below + 1, std::identity());
+    const bool is_between = ordered[below] != ordered[below + 1];  // infinities may be alike
     found.emplace_back(is_between ? ordered[below] + above_share * (ordered[below + 1] - ordered[below])
                                   : ordered[below]);
   }

@@ -10,10 +10,12 @@ namespace {
 
 void add_counts(std::span<const FrameScore> frames, RunScore& score) {
   score.scored_frames = static_cast<int>(frames.size());
-  score.present_frames = static_cast<int>(std::ranges::count(frames, true, &FrameScore::present));
+  for (const FrameScore& frame : frames) {
+    score.present_frames += frame.present ? 1 : 0;
+    score.found_frames += frame.found ? 1 : 0;
+    score.missing_frames += frame.missing ? 1 : 0;
+  }
   score.absent_frames = score.scored_frames - score.present_frames;
-  score.found_frames = static_cast<int>(std::ranges::count(frames, true, &FrameScore::found));
-  score.missing_frames = static_cast<int>(std::ranges::count(frames, true, &FrameScore::missing));
 }
 
 void add_place_figures(std::span<const FrameScore> frames, RunScore& score) {

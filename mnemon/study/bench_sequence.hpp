@@ -24,8 +24,8 @@ struct BenchSequence {
   std::int64_t id = 0;                 ///< In the study's file.
 };
 
-/// The sequences of a plan, each of them in the study: its own first, then the generated ones.
-/// \param jobs  Threads; 0: as many as cores.
+/// The sequences of a plan, each of them in the study: its own first, then the generated ones. `jobs` are threads; 0: as
+/// many as cores.
 /// \throws DataError  where a sequence cannot be read or has no truth with the target present.
 [[nodiscard]] std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer);
 

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/study/frame_store.hpp>
 
+#include <algorithm>
 #include <fstream>
+#include <limits>
 #include <string>
 #include <utility>
 
@@ -13,7 +15,27 @@
 namespace mnemon {
 namespace {
 
-constexpr std::size_t kUnknownMemory = std::size_t{1} << 30;
+constexpr std::size_t kUnknownMemory = std::size_t{1} << 31;
+
+// Of the whole machine, bytes.
+std::size_t free_memory() {
+  std::ifstream info("/proc/meminfo");
+  for (std::string word; info >> word;) {
+    std::size_t kilobytes = 0;
+    if (word == "MemAvailable:" && info >> kilobytes) return kilobytes * 1024;
+  }
+  return kUnknownMemory;
+}
+
+// Of what a container may take, bytes; more than any machine has where there is no limit.
+std::size_t free_memory_of_group() {
+  std::size_t most = 0;
+  std::size_t taken = 0;
+  std::ifstream limit("/sys/fs/cgroup/memory.max");  // holds the word `max` where there is none
+  std::ifstream now("/sys/fs/cgroup/memory.current");
+  if (!(limit >> most) || !(now >> taken)) return std::numeric_limits<std::size_t>::max();
+  return most - std::min(most, taken);
+}
 
 class KeptFrames final : public FrameSource {
  public:
@@ -71,13 +93,6 @@ std::unique_ptr<FrameSource> FrameStore::open() const {
   return origin_.open();
 }
 
-std::size_t memory_for_frames() {
-  std::ifstream info("/proc/meminfo");
-  for (std::string word; info >> word;) {
-    std::size_t kilobytes = 0;
-    if (word == "MemAvailable:" && info >> kilobytes) return kilobytes * 1024 / 2;
-  }
-  return kUnknownMemory;
-}
+std::size_t memory_for_frames() { return std::min(free_memory(), free_memory_of_group()) / 2; }
 
 }  // namespace mnemon

@@ -38,7 +38,7 @@ class FrameStore {
   std::vector<Image<Byte>> frames_;
 };
 
-/// The memory that this machine has free for frames: half of what is available now, bytes.
+/// The memory that there is for frames: half of what machine and container have free now, bytes.
 [[nodiscard]] std::size_t memory_for_frames();
 
 }  // namespace mnemon

@@ -32,16 +32,14 @@ using ClockOf = std::function<double(int frame, double measured_ms)>;
 /// with the start's arrival; whenever the tracker is free it takes the newest frame that has arrived. Each row holds
 /// the newest answer there is when the next frame arrives, and is not present where there is none yet; `skip` marks the
 /// frames that were not taken. The run is over when a frame after the last would arrive.
-/// \param count    How many frames there are, counted from the sequence's first.
-/// \param clock    Empty: times are those measured on the spot.
+/// `count` is the number of frames, counted from the sequence's first; without a `clock` times are those measured on the
+/// spot.
 [[nodiscard]] Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int count,
                                 double rate_hz, const ClockOf& clock = {}, StepLimit limit = {});
 
 /// The highest of 5, 10, 15, 24, 25, 30, 50, 60, 90, 120, 240, 480, 960 Hz at which the live success area is at least
 /// 0.95 of that of a run that had time for every frame. The tracker is run again at each rate that would make it skip
-/// frames, with the times of that run.
-/// \param make     Makes the tracker anew.
-/// \param whole    The run on every frame, with its times.
+/// frames, with the times of `whole`, the run on every frame. `make` makes the tracker anew.
 /// \returns  Nothing where there is no such rate, or that run's success area is null or 0.
 [[nodiscard]] Figure highest_live_rate(const std::function<std::unique_ptr<Tracker>()>& make,
                                        const OpenFrames& open, const Start& start, const Truth& truth,

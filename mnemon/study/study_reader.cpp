@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/base/workers.hpp>
 #include <mnemon/study/score_record.hpp>
 #include <mnemon/study/study.hpp>
 
@@ -151,13 +152,20 @@ void read_runs(Database& database, const Places& trackers, const Places& sequenc
     run.source = rows.text(8);
     run.highest_rate_hz = rows.maybe_real(9);
     run.trace = read_trace_of(database, rows.whole(0));
-    if (run.failure.empty())
-      run.score = score_run(study.sequences[run.sequence].truth, run.trace,
-                            study.protocols[run.protocol].score_options());
     study.build = {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
                    static_cast<int>(rows.whole(14))};
     study.runs.push_back(std::move(run));
   }
+}
+
+// Scores are worked out from the traces, so that they are those of this library.
+void score_runs(Study& study) {
+  for_each_index(static_cast<int>(study.runs.size()), 0, [&](int i) {
+    StudyRun& run = study.runs[i];
+    if (!run.failure.empty()) return;
+    run.score = score_run(study.sequences[run.sequence].truth, run.trace,
+                          study.protocols[run.protocol].score_options());
+  });
 }
 
 }  // namespace
@@ -181,6 +189,7 @@ Study read_study(const std::filesystem::path& folder) {
   const Places trackers = read_trackers(database, study);
   const Places protocols = read_protocols(database, study);
   read_runs(database, trackers, sequences, protocols, study);
+  score_runs(study);
   Statement planned = database.prepare("SELECT count(*) FROM planned");
   planned.next();
   study.missing_runs = static_cast<int>(planned.whole(0)) - static_cast<int>(study.runs.size());

@@ -10,8 +10,8 @@
 namespace mnemon {
 
 /// Parameters that a sweep varies together, as a plan's `sweep` table gives them: each a list of values, or a range
-/// `{from, to, count, scale}` whose scale is `even` or `log`.
-/// \param sample  So many points drawn at random, each parameter on its own; left out: every combination.
+/// `{from, to, count, scale}` whose scale is `even` or `log`. With a `sample` so many points are drawn at random, each
+/// parameter on its own; without, there is every combination.
 /// \returns  The points, each with a value for every parameter of the table. No point twice.
 /// \throws DataError  where a parameter is unknown, a value out of range, or there are more than 10,000 points.
 [[nodiscard]] std::vector<ParamSet> sweep_points(const TomlTable& table, const Schema& schema,

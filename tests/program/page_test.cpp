@@ -48,9 +48,9 @@ TEST(Page, DrawsEveryChartWithoutAMessageOrARequest) {
   write_file(folder / "page.html", html);
   const Outcome seen = browse(folder / "page.html", folder / "profile");
   ASSERT_EQ(seen.status, 0) << seen.err;
-  // Three charts over all, one a sequence; eight pictures a sequence, and one more for each stretch without the
+  // Three charts over all, one of survival, one a sequence; eight pictures a sequence, and one more for each stretch without the
   // target: one in cloudbank, one in away, and four of the six in beacon, where two fall on a picture that is there.
-  expect_parts(seen.out, {"data-probe=\"drawn 18 of 18, pictures 126 of 126, requests 0\""});
+  expect_parts(seen.out, {"data-probe=\"drawn 19 of 19, pictures 126 of 126, requests 0\""});
   EXPECT_EQ(seen.err.find("CONSOLE"), std::string::npos) << seen.err;
 }
 

@@ -143,6 +143,25 @@ TEST_F(WrongCall, PlanThatIsWrong) {
              "format = \"mnemon-plan/1\"\nsequences = [\".\"]\n[[tracker]]\nname = \"corr-plain\"\nset = { "
              "warps = -1 }\n");
   expect(1, {"bench", "in/plan.toml", "--out", "out"}, {"plan.toml:5", "warps = -1", "0 to 256"});
+  const std::string head = "format = \"mnemon-plan/1\"\n[[tracker]]\nname = \"corr-plain\"\n";
+  const auto refused = [&](const std::string& text, std::initializer_list<const char*> parts) {
+    write_file(folder_ / "in/plan.toml", head + text);
+    expect(1, {"bench", "in/plan.toml", "--out", "out"}, parts);
+  };
+  refused("", {"plan.toml", "'sequences' is missing"});
+  refused("sweep = { pading = [1] }\n", {"plan.toml:4", "did you mean 'padding'"});
+  refused("[[stress]]\nscene = \"steady\"\nknob = \"noize\"\nlevels = [0]\n",
+          {"plan.toml:6", "did you mean 'noise'"});
+  refused("traces = \"none\"\n", {"plan.toml", "'name' is not known here"});
+}
+
+TEST_F(WrongCall, StudiesThatAreNone) {
+  expect(1, {"compare", "in"}, {"study.sqlite", "no such study"});
+  expect(1, {"report", "in"}, {"study.sqlite", "no such study"});
+  write_file(folder_ / "in/study.sqlite",
+             "this is no database, though it is long enough to be taken for one at first");
+  expect(1, {"compare", "in"}, {"study.sqlite", "not a database"});
+  expect(1, {"export", "in", "--to", "out"}, {"study.sqlite", "not a database"});
 }
 
 TEST_F(WrongCall, PlacesThatAreTaken) {

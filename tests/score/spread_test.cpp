@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/score/spread.hpp>
 
+#include <algorithm>
 #include <cmath>
+#include <functional>
 #include <limits>
 #include <string>
 
@@ -40,7 +42,7 @@ TEST(SpreadSort, AgreesWithSorting) {
       std::vector<double> wanted = values;
       std::sort(wanted.begin(), wanted.end());
       const std::vector<double> unsorted = values;
-      detail::spread_sort(values, std::identity());
+      values = detail::in_order(std::span<const double>(unsorted), std::identity());
       EXPECT_EQ(values, wanted) << count << " of shape " << shape;
       if (count == 0) continue;
       const std::vector<double> shares{0, 0.01, 0.5, 0.95, 0.99, 1};
@@ -65,7 +67,7 @@ TEST(SpreadSort, TakesWhatBelongsToAValueAlong) {
   for (int i = 0; i < 3000; ++i) values.push_back({std::floor(300 * random.uniform()), i});
   std::vector<double> key_of;
   for (const Named& value : values) key_of.push_back(value.key);
-  detail::spread_sort(values, [](const Named& value) { return value.key; });
+  values = detail::in_order(std::span<const Named>(values), [](const Named& value) { return value.key; });
   for (std::size_t i = 0; i < values.size(); ++i) {
     EXPECT_EQ(values[i].key, key_of[static_cast<std::size_t>(values[i].id)]);
     if (i > 0) {
