@@ -25,11 +25,11 @@ function(mnemon_compile_options target)
   endif()
 endfunction()
 
-# mnemon_room(NAME NEEDS rooms... HEADERS files... SOURCES files... USES imported targets...)
+# mnemon_room(NAME [LEVEL -O1] NEEDS rooms... HEADERS files... SOURCES files... USES imported targets...)
 #   One static library of the house: mnemon_NAME, alias Mnemon::NAME. NEEDS are rooms of floors below and
-#   part of its interface; USES are packages that only its sources see.
+#   part of its interface; USES are packages that only its sources see. LEVEL is for rooms that compute little.
 function(mnemon_room name)
-  cmake_parse_arguments(room "" "" "NEEDS;HEADERS;SOURCES;USES" ${ARGN})
+  cmake_parse_arguments(room "" "LEVEL" "NEEDS;HEADERS;SOURCES;USES" ${ARGN})
   add_library(mnemon_${name} STATIC)
   add_library(Mnemon::${name} ALIAS mnemon_${name})
   set(dir "${PROJECT_SOURCE_DIR}/mnemon/${name}")
@@ -46,7 +46,7 @@ function(mnemon_room name)
     VERIFY_INTERFACE_HEADER_SETS ON)
   list(TRANSFORM room_NEEDS PREPEND mnemon_)
   target_link_libraries(mnemon_${name} PUBLIC ${room_NEEDS} PRIVATE ${room_USES})
-  mnemon_compile_options(mnemon_${name})
+  mnemon_compile_options(mnemon_${name} ${room_LEVEL})
   install(TARGETS mnemon_${name} EXPORT MnemonTargets FILE_SET HEADERS
     ARCHIVE DESTINATION "${CMAKE_INSTALL_LIBDIR}")
 endfunction()

@@ -6,8 +6,6 @@
 
 #include <fmt/format.h>
 
-#include <mnemon/report/table.hpp>
-
 namespace mnemon {
 namespace {
 
@@ -72,18 +70,22 @@ std::vector<Comparison> comparisons(const Results& results, int protocol) {
   return all;
 }
 
-std::array<StandingColumn, 4> standing_columns() {
-  return {
-      {{"success area", "Mean over the sequences, each with the same weight."},
-       {"95 % over sequences", "Percentiles of the means of 2000 resamples of the sequences."},
-       {"by frames", "The mean weighted by each sequence's present frames."},
-       {"mean rank",
-        "Mean over the sequences of the place among the trackers, from 1 for the largest success area."}}};
-}
-
-std::array<std::string, 4> cells_of(const Standing& standing) {
-  return {cell_text(standing.mean, 3), interval_text(standing.interval), cell_text(standing.by_frames, 3),
-          cell_text(standing.mean_rank, 2)};
+ReportTable standing_table(const Results& results, int protocol) {
+  ReportTable table;
+  table.columns = {
+      {"success area", "Mean over the sequences, each with the same weight."},
+      {"95 % over sequences", "Percentiles of the means of 2000 resamples of the sequences."},
+      {"by frames", "The mean weighted by each sequence's present frames."},
+      {"mean rank",
+       "Mean over the sequences of the place among the trackers, from 1 for the largest success area."}};
+  for (const Standing& standing : standings(results, protocol))
+    table.rows.push_back({results.study().trackers[standing.tracker].label,
+                          fmt::format("mean of {}", standing.sequences),
+                          {cell_text(standing.mean, 3), interval_text(standing.interval),
+                           cell_text(standing.by_frames, 3), cell_text(standing.mean_rank, 2)},
+                          "",
+                          standing.tracker});
+  return table;
 }
 
 std::string verdict(const Study& study, const Comparison& comparison) {
@@ -100,18 +102,7 @@ std::string verdict(const Study& study, const Comparison& comparison) {
 
 std::string comparison_text(const Results& results, int protocol) {
   if (results.trackers().size() < 2) return "";
-  ReportTable table;
-  for (const StandingColumn& column : standing_columns())
-    table.columns.push_back({std::string(column.heading), ""});
-  for (const Standing& standing : standings(results, protocol)) {
-    const auto cells = cells_of(standing);
-    table.rows.push_back({results.study().trackers[standing.tracker].label,
-                          fmt::format("mean of {}", standing.sequences),
-                          {cells.begin(), cells.end()},
-                          "",
-                          standing.tracker});
-  }
-  std::string text = table_text(table);
+  std::string text = table_text(standing_table(results, protocol));
   for (const Comparison& comparison : comparisons(results, protocol))
     text += verdict(results.study(), comparison) + "\n";
   return text;

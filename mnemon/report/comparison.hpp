@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <array>
 #include <string>
 #include <vector>
 
 #include <mnemon/report/results.hpp>
+#include <mnemon/report/table.hpp>
 #include <mnemon/score/statistics.hpp>
 
 namespace mnemon {
@@ -33,15 +33,8 @@ struct Comparison {
 /// Every pair of trackers; empty where there is one tracker only.
 [[nodiscard]] std::vector<Comparison> comparisons(const Results& results, int protocol);
 
-/// The columns of a table of standings.
-struct StandingColumn {
-  std::string_view heading;
-  std::string_view help;
-};
-[[nodiscard]] std::array<StandingColumn, 4> standing_columns();
-
-/// A standing as cells under those columns; `-` for null.
-[[nodiscard]] std::array<std::string, 4> cells_of(const Standing& standing);
+/// The standings as a table.
+[[nodiscard]] ReportTable standing_table(const Results& results, int protocol);
 
 /// In words: by how much which is better, or that the data do not separate the two.
 [[nodiscard]] std::string verdict(const Study& study, const Comparison& comparison);

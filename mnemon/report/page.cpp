@@ -148,22 +148,11 @@ data tracker_data(const Study& study, int place) {
 }
 
 data comparison_data(const Results& results, int protocol) {
-  ReportTable table;
-  for (const StandingColumn& column : standing_columns())
-    table.columns.push_back({std::string(column.heading), std::string(column.help)});
-  for (const Standing& standing : standings(results, protocol)) {
-    const auto cells = cells_of(standing);
-    table.rows.push_back({results.study().trackers[standing.tracker].label,
-                          fmt::format("mean of {}", standing.sequences),
-                          {cells.begin(), cells.end()},
-                          "",
-                          standing.tracker});
-  }
   data verdicts{data::type::list};
   for (const Comparison& comparison : comparisons(results, protocol))
     verdicts << data{"text", verdict(results.study(), comparison)};
   data out;
-  out.set("table", table_data(table));
+  out.set("table", table_data(standing_table(results, protocol)));
   out.set("verdicts", verdicts);
   return out;
 }

@@ -14,6 +14,7 @@ namespace {
 
 constexpr std::array kRates{5., 10., 15., 24., 25., 30., 50., 60., 90., 120., 240., 480., 960.};
 constexpr double kLiveShare = 0.95;
+constexpr int kNotLost = -1;
 constexpr double kClockSlackMs = 1e-9;  // so that rounding does not decide which frame has arrived
 
 TraceRow skipped_row(int frame) {
@@ -91,27 +92,27 @@ Trace follow_with_restarts(Tracker& tracker, FrameSource& frames, const Start& s
   skip_to(frames, start.frame, "the sequence");
   Trace trace;
   LossWatch watch(params);
-  std::optional<int> lost_at;
+  int again_from = kNotLost;  // the first frame on which it may be started again
   while (const auto frame = frames.next()) {
     const bool is_first = trace.rows.empty();
     const TruthRow* right = truth.find(frame->index);
     std::optional<Box> seed;
     if (is_first) seed = start.box;
-    if (lost_at && frame->index >= *lost_at + params.restart_gap && right != nullptr && right->present &&
+    if (again_from != kNotLost && frame->index >= again_from && right != nullptr && right->present &&
         reaches(right->visible, params.min_visible))
       seed = is_turned(right->box) ? bounds(corners(right->box)) : right->box.box;
-    if (lost_at && !seed) {
+    if (again_from != kNotLost && !seed) {
       trace.rows.push_back(skipped_row(frame->index));
       continue;
     }
     TraceRow row = timed_step(tracker, *frame, seed, limit);
     if (seed && !is_first) row.event = Event::reseed;
     if (seed) {
-      lost_at.reset();
+      again_from = kNotLost;
       watch.start_afresh();
     } else if (watch.is_lost_with(right, row)) {
       row.event = Event::loss;
-      lost_at = frame->index;
+      again_from = frame->index + params.restart_gap;
     }
     trace.rows.push_back(row);
   }

@@ -127,8 +127,10 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
     run.score = score_run(truth, run.trace, job.protocol->score_options());
   } catch (const std::exception& error) {
     run.failure = *error.what() != '\0' ? error.what() : "it failed without saying why";
-    run.trace = {};
+  } catch (...) {  // a tracker may be anybody's
+    run.failure = "it threw what is no exception of the standard library";
   }
+  if (!run.failure.empty()) run.trace = {};
   return run;
 }
 

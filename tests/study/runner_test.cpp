@@ -65,6 +65,7 @@ class Faulty final : public Tracker {
   }
   Estimate do_follow(const Frame& frame) override {
     if (frame.index < params_.wrong_at) return {{box_, 0}, 1, true};
+    if (params_.throws && params_.wrong_at == 4) throw 4;  // NOLINT: what no tracker should, and some do
     if (params_.throws) throw std::runtime_error("out of luck");
     return {{{std::nan(""), 0, 1, 1}, 0}, 1, true};
   }
@@ -161,6 +162,13 @@ TEST_F(StudyOnDisk, RecordsWhatARunThrowsAndGoesOn) {
   test::expect_parts(read.runs.at(2).failure, {"frame 3", "not finite"});
   EXPECT_EQ(read.runs.at(4).failure, "");
   EXPECT_EQ(run(trackers, with_faulty()).made, 4);  // failed runs are tried again
+}
+
+TEST_F(StudyOnDisk, OutlivesATrackerThatThrowsAnything) {
+  EXPECT_EQ(
+      run("[[tracker]]\nname = \"faulty\"\nset = { throws = true, wrong_at = 4 }\n", with_faulty()).failed,
+      2);
+  test::expect_parts(study().runs.at(0).failure, {"threw what is no exception"});
 }
 
 TEST_F(StudyOnDisk, IsIntactWhereARunIsCutShort) {
@@ -337,6 +345,12 @@ std::string without_times(const Study& study) {
 }
 
 TEST_F(StudyOnDisk, IsTheSameOnAnyNumberOfThreadsAndWithAnyMemory) {
+  // Small frames: without memory every run reads them for itself.
+  std::filesystem::remove_all(folder_ / "kites");
+  for (const char* name : {"steady", "loops"})
+    render_sequence(
+        Scene(demo_scene(name), {{"frames", 30}, {"width", 128}, {"height", 72}, {"size_px", 100.0}}, 1),
+        folder_ / "kites" / name, 0, {});
   const std::string plan = std::string(kManyProtocols) + kOneTracker + "[[tracker]]\nname = \"stay\"\n";
   const Catalogue catalogue = Catalogue::standard();
   const auto made = [&](const char* folder, int jobs, std::optional<std::size_t> bytes) {
