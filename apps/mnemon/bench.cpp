@@ -6,6 +6,7 @@
 #include <vector>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/report/study_json.hpp>
 #include <mnemon/report/study_text.hpp>

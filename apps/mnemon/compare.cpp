@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>

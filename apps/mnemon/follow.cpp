@@ -5,6 +5,7 @@
 #include <memory>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/media/read_ahead.hpp>
 #include <mnemon/score/run_score.hpp>

@@ -5,6 +5,7 @@
 #include <set>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/whole_file.hpp>

@@ -2,6 +2,7 @@
 #include <memory>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/report/page.hpp>
 #include <mnemon/report/study_json.hpp>

@@ -4,6 +4,7 @@
 #include <memory>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/scene/scene.hpp>
 #include <mnemon/study/score_record.hpp>

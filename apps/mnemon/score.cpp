@@ -2,6 +2,7 @@
 #include <memory>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/score/run_score.hpp>
 #include <mnemon/study/score_record.hpp>

@@ -6,6 +6,7 @@
 #include <optional>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/report/table.hpp>

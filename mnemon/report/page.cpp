@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 #include <kainjow/mustache.hpp>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>

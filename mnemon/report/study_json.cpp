@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/report/study_json.hpp>
 
+#include <nlohmann/json.hpp>
+
 #include <cmath>
 
 #include <mnemon/report/comparison.hpp>

@@ -40,6 +40,9 @@ std::string study_text(const Results& results, Detail detail) {
   for (const StressResult& result : stress_results(study))
     text += fmt::format("{} under growing {}:\n{}\n", result.scene, result.knob,
                         table_text(stress_table(result, study)));
+  if (study.missing_runs > 0)
+    text += fmt::format("{} planned runs are not in this study yet: run the plan again to make them.\n\n",
+                        study.missing_runs);
   return text;
 }
 

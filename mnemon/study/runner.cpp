@@ -5,6 +5,7 @@
 #include <mutex>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/stopwatch.hpp>

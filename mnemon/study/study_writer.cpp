@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>

@@ -36,11 +36,14 @@ const char* const kUntimed =
 class SmallStudy : public ::testing::Test {
  protected:
   void SetUp() override {
-    const Outcome made = mnemon({"scene", "steady", "loops", "--set", "frames=40", "--to", (folder_ / "kites").string()});
+    const Outcome made =
+        mnemon({"scene", "steady", "loops", "--set", "frames=40", "--to", (folder_ / "kites").string()});
     ASSERT_EQ(made.status, 0) << made.err;
     write_file(folder_ / "plan.toml", std::string(kUntimed) + kTrackers);
   }
-  Outcome bench(const std::string& out) { return mnemon({"bench", "plan.toml", "--out", out}, folder_.path()); }
+  Outcome bench(const std::string& out) {
+    return mnemon({"bench", "plan.toml", "--out", out}, folder_.path());
+  }
 
   // All that is in a study, as text by file.
   std::map<std::string, std::string> text_of(const std::string& study) {
@@ -95,8 +98,9 @@ TEST_F(SmallStudy, IsTheSameForAnyNumberOfJobs) {
 }
 
 TEST_F(SmallStudy, RunsOnlyTheProtocolsAskedFor) {
-  const Outcome some = mnemon({"bench", "plan.toml", "--out", "some", "--protocol", "restart", "--protocol", "single"},
-                              folder_.path());
+  const Outcome some =
+      mnemon({"bench", "plan.toml", "--out", "some", "--protocol", "restart", "--protocol", "single"},
+             folder_.path());
   EXPECT_EQ(some.status, 0) << some.err;
   expect_parts(some.out, {"Under single:", "Under restart:", "8 runs made", "Side by side: "});
   EXPECT_EQ(some.out.find("Under starts:"), std::string::npos);
@@ -107,20 +111,23 @@ TEST_F(SmallStudy, RunsOnlyTheProtocolsAskedFor) {
 
 TEST_F(SmallStudy, OfASweepSaysWhatToChooseAndOnWhat) {
   write_file(folder_ / "plan.toml",
-             "format = \"mnemon-plan/1\"\nsequences = [\"kites/*\"]\n[protocol.single]\ntimed = false\n[[tracker]]\nname "
+             "format = \"mnemon-plan/1\"\nsequences = [\"kites/*\"]\n[protocol.single]\ntimed = "
+             "false\n[[tracker]]\nname "
              "= \"corr-plain\"\nsweep = { padding = [1.5, 3], learning_rate = [0.05, 0.2] }\n");
   const Outcome swept = bench("swept");
   EXPECT_EQ(swept.status, 0) << swept.err;
-  expect_parts(swept.out, {"Sweep of corr-plain:", "is the best of 4 variations on the 1 sequences that choose",
-                           "Most that the means differ by: learning_rate", "10 runs made"});
+  expect_parts(swept.out,
+               {"Sweep of corr-plain:", "is the best of 4 variations on the 1 sequences that choose",
+                "Most that the means differ by: learning_rate", "10 runs made"});
   EXPECT_EQ(mnemon({"report", "swept"}, folder_.path()).status, 0);
   expect_parts(read_file(folder_ / "swept/report/index.html"), {"What corr-plain is sensitive to"});
 }
 
 TEST_F(SmallStudy, OfGeneratedSequencesSaysWhereEachTrackerFalls) {
-  write_file(folder_ / "plan.toml",
-             std::string("format = \"mnemon-plan/1\"\n") + kTrackers +
-                 "[[stress]]\nscene = \"steady\"\nknob = \"fast\"\nlevels = [0, 1]\nrandom = 2\nframes = 12\n");
+  write_file(
+      folder_ / "plan.toml",
+      std::string("format = \"mnemon-plan/1\"\n") + kTrackers +
+          "[[stress]]\nscene = \"steady\"\nknob = \"fast\"\nlevels = [0, 1]\nrandom = 2\nframes = 12\n");
   const Outcome stressed = bench("stressed");
   EXPECT_EQ(stressed.status, 0) << stressed.err;
   expect_parts(stressed.out, {"steady under growing fast:", "below half at", "8 runs made"});
@@ -132,14 +139,13 @@ TEST_F(SmallStudy, OfGeneratedSequencesSaysWhereEachTrackerFalls) {
 TEST(Compare, SaysWhatGotBetterFromOneTrackerToAnother) {
   const Outcome outcome = mnemon({"compare", kStudy, "--label", "stay", "--label", "corr-plain"});
   EXPECT_EQ(outcome.status, 0) << outcome.err;
-  expect_parts(outcome.out, {"stay -> corr-plain: success_area under single, 15 sequences: better on ", "steady", "tag",
-                             "lookalike", "Over all 15: ", ": better."});
+  expect_parts(outcome.out, {"stay -> corr-plain: success_area under single, 15 sequences: better on ",
+                             "steady", "tag", "lookalike", "Over all 15: ", ": better."});
   const Outcome back = mnemon({"compare", kStudy, "--label", "corr-plain", "--label", "stay"});
   expect_parts(back.out, {": worse."});
-  const Json json = Json::parse(
-      mnemon({"compare", kStudy, "--label", "stay", "--label", "corr-plain", "--protocol", "restart", "--measure",
-              "restarts_per_1000", "--json"})
-          .out);
+  const Json json = Json::parse(mnemon({"compare", kStudy, "--label", "stay", "--label", "corr-plain",
+                                        "--protocol", "restart", "--measure", "restarts_per_1000", "--json"})
+                                    .out);
   EXPECT_EQ(json[0]["protocol"], "restart");
   EXPECT_LT(json[0]["overall"]["difference"], 0);
 }

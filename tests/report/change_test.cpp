@@ -2,6 +2,7 @@
 #include <mnemon/report/change.hpp>
 
 #include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
 

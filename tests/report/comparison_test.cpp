@@ -2,6 +2,7 @@
 #include <mnemon/report/comparison.hpp>
 
 #include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/report/page.hpp>
 #include <mnemon/report/study_json.hpp>

@@ -5,6 +5,7 @@
 #include <utility>
 
 #include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
@@ -16,6 +17,7 @@
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/strip.hpp>
 #include <mnemon/report/study_json.hpp>
+#include <mnemon/report/study_text.hpp>
 #include <mnemon/report/table.hpp>
 
 #include "support/messages.hpp"
@@ -122,6 +124,15 @@ TEST(Tables, LineUpAsText) {
   const auto first = text.find('\n');
   const auto second = text.find('\n', first + 1);
   EXPECT_EQ(second - first - 1, first);
+}
+
+TEST(StudyText, SaysWhatIsMissing) {
+  const Study study = small_study();
+  const std::string text = study_text(Results(study), Detail::means);
+  test::expect_parts(
+      text, {"mean of 1", "By difficulty:", "mean rank", "2 planned runs are not in this study yet"});
+  EXPECT_EQ(text.find("gusty"), std::string::npos);
+  test::expect_parts(study_text(Results(study), Detail::sequences), {"gusty"});
 }
 
 TEST(StudyJson, HasMeansAndRuns) {

@@ -5,6 +5,7 @@
 #include <utility>
 
 #include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/report/page.hpp>
 #include <mnemon/report/stress.hpp>
