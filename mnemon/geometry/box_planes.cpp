@@ -16,15 +16,14 @@ struct Plane {
 
 // Choices are made by masks, not branches, so that the loop is one of vectors.
 MNEMON_CLONES void overlap_kernel(Plane a, Plane b, double* __restrict out, std::size_t count) noexcept {
-#pragma GCC ivdep
   for (std::size_t i = 0; i < count; ++i) {
     const Box one{a.x[i], a.y[i], a.w[i], a.h[i]};
     const Box other{b.x[i], b.y[i], b.w[i], b.h[i]};
-    const bool proper = is_proper(one) & is_proper(other);
+    const int proper = static_cast<int>(is_proper(one)) & static_cast<int>(is_proper(other));
     const double shared = detail::shared_length(one.w, other.x - one.x, other.w) *
                           detail::shared_length(one.h, other.y - one.y, other.h);
     const double share = std::min(1.0, shared / (one.w * one.h + other.w * other.h - shared));
-    out[i] = proper ? share : 0;
+    out[i] = proper != 0 ? share : 0;
   }
 }
 

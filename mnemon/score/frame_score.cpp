@@ -46,7 +46,7 @@ class Standings {
 double length(double x, double y) noexcept { return std::sqrt(x * x + y * y); }
 
 inline bool is_claim(const TraceRow& row) noexcept {
-  return row.present & is_proper(row.box.box) & std::isfinite(row.box.angle_deg) &
+  return row.present && is_proper(row.box.box) && std::isfinite(row.box.angle_deg) &&
          std::isfinite(row.confidence);
 }
 
@@ -90,7 +90,6 @@ MNEMON_CLONES void errors_kernel(const BoxPlanes& truth, const BoxPlanes& guess,
   const double* const gw = guess.w.data();
   const double* const gh = guess.h.data();
   const std::size_t count = truth.size();
-#pragma GCC ivdep
   for (std::size_t i = 0; i < count; ++i) {
     const Point right = centre(Box{tx[i], ty[i], tw[i], th[i]});
     const Point found = centre(Box{gx[i], gy[i], gw[i], gh[i]});
