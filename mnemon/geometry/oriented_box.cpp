@@ -43,6 +43,10 @@ std::array<Point, 4> corners(const OrientedBox& oriented) noexcept {
   return {turned(-half_w, -half_h), turned(half_w, -half_h), turned(half_w, half_h), turned(-half_w, half_h)};
 }
 
+Box upright_around(const OrientedBox& oriented) noexcept {
+  return is_turned(oriented) ? bounds(corners(oriented)) : oriented.box;
+}
+
 OrientedBox tightest_box(std::span<const Point> points) {
   OrientedBox best;
   double least = std::numeric_limits<double>::infinity();

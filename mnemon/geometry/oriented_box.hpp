@@ -28,6 +28,9 @@ struct OrientedBox {
 /// The corners, clockwise as seen on the screen, from the one that was top left before the turn.
 [[nodiscard]] std::array<Point, 4> corners(const OrientedBox& oriented) noexcept;
 
+/// The smallest upright box around it: its own box where it is not turned.
+[[nodiscard]] Box upright_around(const OrientedBox& oriented) noexcept;
+
 /// The turned box of the smallest area that holds all points, its angle in (-45, 45] degrees; one of its sides lies
 /// on a side of their hull. Of size 0 where there are not two different points. For a handful of points: its cost
 /// grows with the cube of their number.

@@ -27,10 +27,9 @@ Json tracker_scores_json(const Results& results, int tracker, int protocol) {
   StudyRun pooled;
   pooled.score.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
   Json json;
-  for (const ScalarMeasure& measure : scalar_measures()) {
+  for (const ScalarMeasure& measure : scalar_measures())
     json["over_sequences"][std::string(measure.name)] =
         mean_json(mean_over(results.values(tracker, protocol, measure.name)));
-  }
   json["over_sequences"]["highest_rate_hz"] =
       mean_json(mean_over(results.values(tracker, protocol, "highest_rate_hz")));
   json["success_area_by_frames"] = figure_json(results.mean_by_frames(tracker, protocol, "success_area"));

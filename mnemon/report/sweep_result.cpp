@@ -53,7 +53,8 @@ void add_effects(const Study& study, SweepResult& sweep) {
     for (const ParamValue& value : values) {
       std::vector<Figure> means;
       for (std::size_t i = 0; i < params.size(); ++i)
-        if (params[i].at(name) == value) means.push_back(sweep.chosen_by[i]);
+        if (const auto at = params[i].find(name); at != params[i].end() && at->second == value)
+          means.push_back(sweep.chosen_by[i]);
       sweep.effects.push_back(
           {name, to_text(value), static_cast<int>(means.size()), mean_of_known(means).mean});
     }

@@ -6,8 +6,6 @@
 #include <cmath>
 #include <string_view>
 
-#include <mnemon/geometry/polygon.hpp>
-
 namespace mnemon {
 namespace {
 
@@ -34,8 +32,6 @@ bool is_fast(const std::vector<const TruthRow*>& seen, double sizes) {
   return steps > 0 && fast >= kFastShare * steps;
 }
 
-Box outer(const TruthRow& row) { return is_turned(row.box) ? bounds(corners(row.box)) : row.box.box; }
-
 double outside_share(const Box& box, FrameSize size) {
   const double w = std::max(0.0, std::min<double>(size.width, box.x + box.w) - std::max(0.0, box.x));
   const double h = std::max(0.0, std::min<double>(size.height, box.y + box.h) - std::max(0.0, box.y));
@@ -47,7 +43,7 @@ bool leaves_view(const Truth& truth, FrameSize size, double share) {
   for (const TruthRow& row : truth.rows) {
     if (!row.present && at_edge) return true;
     if (!row.present) continue;
-    const double outside = outside_share(outer(row), size);
+    const double outside = outside_share(upright_around(row.box), size);
     if (outside >= share) return true;
     at_edge = outside > 0;
   }

@@ -115,7 +115,8 @@ OpenSequence open_scene(const std::shared_ptr<const Scene>& scene) {
            [scene] { return std::make_unique<SceneFrames>(scene); }}};
 }
 
-BenchSequence stress_sequence(const PlannedStress& stress, double level, int random) {
+BenchSequence stress_sequence(const PlannedStress& stress, double level, int random,
+                              const std::string& code) {
   const SceneSpec& spec = demo_scene(stress.scene);
   ParamSet set{{stress.knob, level}};
   if (stress.frames) set["frames"] = *stress.frames;
@@ -124,17 +125,18 @@ BenchSequence stress_sequence(const PlannedStress& stress, double level, int ran
   bench.study.name = fmt::format("{}.{}-{:g}.{}", stress.scene, stress.knob, level, random);
   bench.study.title =
       fmt::format("{}, with {} {:g} and random number {}", spec.title, stress.knob, level, random);
-  bench.study.fingerprint = fmt::format("code {} frames {}", build_facts().code, stress.frames.value_or(0));
+  bench.study.fingerprint = fmt::format("code {} frames {}", code, stress.frames.value_or(0));
   bench.open = [&spec, set, random] { return open_scene(std::make_shared<const Scene>(spec, set, random)); };
   return bench;
 }
 
 std::vector<BenchSequence> stress_sequences(const Plan& plan) {
+  const std::string code = build_facts().code;
   std::vector<BenchSequence> all;
   for (const PlannedStress& stress : plan.stress)
     for (const double level : stress.levels)
       for (int random = 1; random <= stress.random; ++random)
-        all.push_back(stress_sequence(stress, level, random));
+        all.push_back(stress_sequence(stress, level, random, code));
   return all;
 }
 

@@ -7,7 +7,6 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/stopwatch.hpp>
-#include <mnemon/geometry/polygon.hpp>
 #include <mnemon/image/resample.hpp>
 
 namespace mnemon {
@@ -127,7 +126,7 @@ WhereOnFrame known_place(const Sequence& sequence, const FollowRange& range) {
   return [&sequence](const Frame& frame) -> std::optional<Box> {
     const TruthRow* row = sequence.truth.find(frame.index);
     if (row == nullptr || !row->present) return std::nullopt;
-    return is_turned(row->box) ? bounds(corners(row->box)) : row->box.box;
+    return upright_around(row->box);
   };
 }
 

@@ -9,12 +9,9 @@
 #include <fmt/format.h>
 
 #include <mnemon/base/nearest_name.hpp>
-#include <mnemon/geometry/polygon.hpp>
 
 namespace mnemon {
 namespace {
-
-Box upright(const OrientedBox& box) { return is_turned(box) ? bounds(corners(box)) : box.box; }
 
 std::vector<Start> spread_starts(const StartsParams& params, const Truth& truth) {
   std::vector<const TruthRow*> good;
@@ -23,7 +20,7 @@ std::vector<Start> spread_starts(const StartsParams& params, const Truth& truth)
   std::vector<Start> starts;
   for (std::size_t i = 0; !good.empty() && i < static_cast<std::size_t>(params.count); ++i) {
     const TruthRow& row = *good[i * good.size() / static_cast<std::size_t>(params.count)];
-    starts.push_back({row.frame, upright(row.box)});
+    starts.push_back({row.frame, upright_around(row.box)});
   }
   return starts;
 }
@@ -42,10 +39,10 @@ std::vector<Start> nudged_starts(const NudgesParams& params, const TruthRow& row
   constexpr std::array<std::array<int, 2>, 8> kDirections{
       {{1, 0}, {1, 1}, {0, 1}, {-1, 1}, {-1, 0}, {-1, -1}, {0, -1}, {1, -1}}};
   for (const auto& [x, y] : kDirections)
-    starts.push_back({row.frame, upright(moved(row.box, x * params.shift, y * params.shift))});
+    starts.push_back({row.frame, upright_around(moved(row.box, x * params.shift, y * params.shift))});
   for (const int steps : {-2, -1, 1, 2})
     starts.push_back(
-        {row.frame, upright({scaled(row.box.box, 1 + steps * params.scale_step), row.box.angle_deg})});
+        {row.frame, upright_around({scaled(row.box.box, 1 + steps * params.scale_step), row.box.angle_deg})});
   return starts;
 }
 
@@ -102,7 +99,7 @@ std::vector<Start> starts_of(const Protocol& protocol, const Truth& truth) {
     return spread_starts(bound_params<StartsParams>(protocol.params, protocol.name), truth);
   if (protocol.name == "nudges")
     return nudged_starts(bound_params<NudgesParams>(protocol.params, protocol.name), *first);
-  return {{first->frame, upright(first->box)}};
+  return {{first->frame, upright_around(first->box)}};
 }
 
 }  // namespace mnemon

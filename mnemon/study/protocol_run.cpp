@@ -7,8 +7,6 @@
 #include <limits>
 #include <optional>
 
-#include <mnemon/geometry/polygon.hpp>
-
 namespace mnemon {
 namespace {
 
@@ -100,7 +98,7 @@ Trace follow_with_restarts(Tracker& tracker, FrameSource& frames, const Start& s
     if (is_first) seed = start.box;
     if (again_from != kNotLost && frame->index >= again_from && right != nullptr && right->present &&
         reaches(right->visible, params.min_visible))
-      seed = is_turned(right->box) ? bounds(corners(right->box)) : right->box.box;
+      seed = upright_around(right->box);
     if (again_from != kNotLost && !seed) {
       trace.rows.push_back(skipped_row(frame->index));
       continue;

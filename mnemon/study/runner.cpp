@@ -2,6 +2,7 @@
 #include <mnemon/study/runner.hpp>
 
 #include <algorithm>
+#include <map>
 #include <mutex>
 
 #include <fmt/format.h>
@@ -154,6 +155,9 @@ class Planner {
   }
 
   std::vector<Job> jobs(const std::vector<BenchSequence>& sequences) {
+    for (const Protocol& protocol : plan_.protocols)
+      protocol_ids_[&protocol] = writer_.add_protocol(protocol);
+    if (!plan_.stress.empty()) protocol_ids_[&stress_protocol_] = writer_.add_protocol(stress_protocol_);
     for (const PlannedTracker& tracker : plan_.trackers) {
       const std::int64_t id = add(tracker);
       for (const BenchSequence& sequence : sequences) {
@@ -181,7 +185,7 @@ class Planner {
     // A generated sequence that is in the study already has not been generated again, so its truth is not here.
     const std::size_t starts =
         sequence.study.is_ordinary() ? starts_of(protocol, sequence.study.truth).size() : 1;
-    const std::int64_t protocol_id = writer_.add_protocol(protocol);
+    const std::int64_t protocol_id = protocol_ids_.at(&protocol);
     for (int i = 0; i < static_cast<int>(starts); ++i)
       for (int repeat = 0; repeat < tracker.repeats; ++repeat) {
         Job job{&tracker, &sequence, &protocol, {id, sequence.id, protocol_id, i, repeat}, {}, ""};
@@ -205,6 +209,7 @@ class Planner {
   const Catalogue& catalogue_;
   StudyWriter& writer_;
   Protocol stress_protocol_;
+  std::map<const Protocol*, std::int64_t> protocol_ids_;
   std::vector<Job> jobs_;
 };
 

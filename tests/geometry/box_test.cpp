@@ -166,4 +166,14 @@ TEST(Bounds, AreTightAndEmptyForNothing) {
   EXPECT_EQ(bounds(Polygon{}), Box{});
 }
 
+TEST(UprightAround, IsTheBoxItselfWhereItIsNotTurned) {
+  const Box box{10, 20, 30, 10};
+  EXPECT_EQ(upright_around({box, 0}), box);
+  EXPECT_EQ(upright_around({box, 180}), box);
+  const Box quarter = upright_around({box, 90});
+  EXPECT_NEAR(quarter.w, 10, 1e-12);
+  EXPECT_NEAR(quarter.h, 30, 1e-12);
+  EXPECT_NEAR(centre(quarter).x, centre(box).x, 1e-12);
+}
+
 }  // namespace mnemon

@@ -206,6 +206,22 @@ TEST_F(StudyOnDisk, AnswersTheQueriesOfItsSchema) {
   EXPECT_EQ(area.real(0), *study().runs.at(0).score.success_area);
 }
 
+TEST_F(StudyOnDisk, AnswersTheQueriesOfItsDocument) {
+  run("protocols = [\"single\", \"starts\"]\n" + std::string(kOneTracker));
+  Database database(folder_ / "study" / kStudyFile, Database::Mode::read);
+  const std::string document = read_file(MNEMON_SOURCE_DIR "/docs/study.md");
+  int queries = 0;
+  for (auto begin = document.find("    SELECT"); begin != std::string::npos;
+       begin = document.find("    SELECT", begin + 1)) {
+    const std::string query = document.substr(begin, document.find(';', begin) - begin);
+    Statement rows = database.prepare(query);
+    const bool may_be_empty = query.find("confidence < 0.5") != std::string::npos;
+    EXPECT_TRUE(rows.next() || may_be_empty) << query;
+    ++queries;
+  }
+  EXPECT_EQ(queries, 4);
+}
+
 TEST_F(StudyOnDisk, RefusesASequenceWithoutTruth) {
   make_folder(folder_ / "kites/plain");
   std::filesystem::copy(folder_ / "kites/steady/frames", folder_ / "kites/plain");
