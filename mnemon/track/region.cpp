@@ -16,7 +16,7 @@ Box around(const Box& box, FrameSize /*size*/) { return box; }
 
 Box around(const OrientedBox& oriented, FrameSize /*size*/) {
   if (!is_proper(oriented.box) || !std::isfinite(oriented.angle_deg)) return oriented.box;
-  return is_turned(oriented) ? bounds(corners(oriented)) : oriented.box;
+  return upright_around(oriented);
 }
 
 Box around(const Polygon& polygon, FrameSize /*size*/) { return bounds(polygon); }
