@@ -1,17 +1,16 @@
 // SPDX-License-Identifier: MIT
-// The only file that sees FFTW: to use another library, replace this one.
+// With pair_transform.cpp the only file that sees FFTW: to use another library, replace these two.
 #include <mnemon/signal/stack_transform.hpp>
 
 #include <array>
 #include <cstdint>
-#include <map>
-#include <mutex>
 
 #include <fftw3.h>
 #include <fmt/format.h>
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/error.hpp>
+#include <mnemon/signal/planner.hpp>
 
 namespace mnemon {
 namespace {
@@ -29,6 +28,11 @@ MNEMON_CLONES void scale_all(float* values, float factor, std::size_t count) noe
 }
 
 }  // namespace
+
+std::mutex& detail::planner_mutex() {
+  static std::mutex mutex;
+  return mutex;
+}
 
 struct StackTransform::Plans {
   fftwf_plan forward = nullptr;
@@ -53,15 +57,6 @@ struct StackTransform::Plans {
     fftwf_destroy_plan(forward);
     fftwf_destroy_plan(inverse);
   }
-
-  static std::shared_ptr<const Plans> for_shape(const Shape& shape) {
-    static std::mutex mutex;  // FFTW's planner is not safe from several threads; running a plan is
-    static std::map<Shape, std::shared_ptr<const Plans>> registry;
-    const std::scoped_lock lock(mutex);
-    auto& plans = registry[shape];
-    if (!plans) plans = std::make_shared<const Plans>(shape);
-    return plans;
-  }
 };
 
 StackTransform::StackTransform(int rows, int cols, int channels)
@@ -69,7 +64,7 @@ StackTransform::StackTransform(int rows, int cols, int channels)
   if (rows < 1 || cols < 1 || channels < 1)
     throw CallError(fmt::format("a transform of {} x {} x {} is impossible: each must be at least 1", rows,
                                 cols, channels));
-  plans_ = Plans::for_shape({rows, cols, channels});
+  plans_ = detail::plans_of<Plans>(Shape{rows, cols, channels});
 }
 
 void StackTransform::forward_into(ImageView<const float> stack, ImageView<Complex> spectrum) const noexcept {

@@ -7,7 +7,10 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>
+#include <mnemon/track/corr/kernel.hpp>
 #include <mnemon/track/corr/plain.hpp>
+#include <mnemon/track/corr/reliable.hpp>
+#include <mnemon/track/corr/scaled.hpp>
 #include <mnemon/track/stay.hpp>
 
 namespace mnemon {
@@ -18,6 +21,19 @@ Catalogue Catalogue::standard() {
       "corr-plain", "corr", "Adaptive single-channel correlation filter of fixed size.",
       "Bolme, Beveridge, Draper and Lui: Visual object tracking using adaptive correlation filters. CVPR "
       "2010"));
+  catalogue.add(tracker_entry<CorrKernel, CorrKernelParams>(
+      "corr-kernel", "corr", "Kernelised correlation filter over gradients and colours, of fixed size.",
+      "Henriques, Caseiro, Martins and Batista: High-speed tracking with kernelized correlation filters. "
+      "TPAMI "
+      "2015"));
+  catalogue.add(tracker_entry<CorrScaled, CorrScaledParams>(
+      "corr-scaled", "corr", "Correlation filter of many channels, with a filter over sizes.",
+      "Danelljan, Häger, Khan and Felsberg: Discriminative scale space tracking. TPAMI 2017"));
+  catalogue.add(tracker_entry<CorrReliable, CorrReliableParams>(
+      "corr-reliable", "corr", "Correlation filter kept to the target's own shape, with weighted channels.",
+      "Lukežič, Vojíř, Čehovin Zajc, Matas and Kristan: Discriminative correlation filter tracker with "
+      "channel and "
+      "spatial reliability. IJCV 2018"));
   catalogue.add(tracker_entry<Stay, StayParams>("stay", "floor",
                                                 "Its box never moves: the floor under every table.", "none"));
   return catalogue;

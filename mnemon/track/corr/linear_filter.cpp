@@ -49,6 +49,8 @@ LinearFilter::LinearFilter(int rows, int cols, double goal_sigma, double regular
       goal_(transform_.make_spectrum()),
       numerator_(transform_.make_spectrum()),
       denominator_(rows, transform_.spectrum_cols()),
+      kept_numerator_(transform_.make_spectrum()),
+      kept_denominator_(rows, transform_.spectrum_cols()),
       filter_(transform_.make_spectrum()),
       spectrum_(transform_.make_spectrum()),
       response_(transform_.make_stack()) {
@@ -69,6 +71,19 @@ ImageView<const float> LinearFilter::respond(ImageView<const float> patch) noexc
   multiply_all(parts(filter_), parts(spectrum_), denominator_.elements().size());
   transform_.inverse_into(spectrum_.view(), response_.view());
   return response_.view();
+}
+
+void LinearFilter::keep() noexcept {
+  std::ranges::copy(numerator_.elements(), kept_numerator_.elements().begin());
+  std::ranges::copy(denominator_.elements(), kept_denominator_.elements().begin());
+}
+
+// Learning at rate 0 works the filter out of the numerator and the denominator again.
+void LinearFilter::go_back() noexcept {
+  std::ranges::copy(kept_numerator_.elements(), numerator_.elements().begin());
+  std::ranges::copy(kept_denominator_.elements(), denominator_.elements().begin());
+  learn_all(parts(goal_), parts(spectrum_), 0, regulariser_, parts(numerator_), denominator_.view().data,
+            parts(filter_), denominator_.elements().size());
 }
 
 // The response is the patch convolved with the inverse transform of `filter_`. Turned about half the middle

@@ -2,6 +2,7 @@
 #pragma once
 #include <mnemon/image/image.hpp>
 #include <mnemon/signal/stack_transform.hpp>
+#include <mnemon/track/corr/stack_filter.hpp>
 
 namespace mnemon {
 
@@ -9,10 +10,8 @@ namespace mnemon {
 /// of a running numerator and denominator over the Fourier domain. Learning and responding allocate nothing.
 /// Source: Bolme, Beveridge, Draper and Lui, CVPR 2010, sections 3.2 to 3.4; ours adds the regulariser to the
 /// denominator.
-class LinearFilter {
+class LinearFilter final : public StackFilter {
  public:
-  LinearFilter() : LinearFilter(8, 8, 1, 0.01) {}
-
   /// \param rows, cols    Size of a patch.
   /// \param goal_sigma  Width of the wanted peak, samples, above 0.
   /// \param regulariser   Added to the power at every frequency; patches of power 1 on average are expected.
@@ -20,13 +19,16 @@ class LinearFilter {
 
   /// Moves the filter towards one that answers this patch, at a rate from 0 (not at all) to 1 (forget all
   /// else).
-  void learn(ImageView<const float> patch, float rate) noexcept;
+  void learn(ImageView<const float> patch, float rate) noexcept override;
 
   /// The response to a patch; it holds until the next call.
-  [[nodiscard]] ImageView<const float> respond(ImageView<const float> patch) noexcept;
+  ImageView<const float> respond(ImageView<const float> patch) noexcept override;
+
+  void keep() noexcept override;
+  void go_back() noexcept override;
 
   /// The filter as a picture: what the patch is correlated with, its middle on the middle sample.
-  [[nodiscard]] Image<float> picture() const;
+  [[nodiscard]] Image<float> picture() const override;
 
  private:
   StackTransform transform_;
@@ -34,6 +36,8 @@ class LinearFilter {
   Image<Complex> goal_;
   Image<Complex> numerator_;
   Image<float> denominator_;
+  Image<Complex> kept_numerator_;
+  Image<float> kept_denominator_;
   Image<Complex> filter_;    // numerator over denominator, conjugated as the response needs it
   Image<Complex> spectrum_;  // of the patch at hand, then of its response
   Image<float> response_;

@@ -4,37 +4,36 @@
 #include <algorithm>
 #include <cmath>
 
-#include <mnemon/signal/stack_transform.hpp>
+#include <mnemon/signal/pair_transform.hpp>
 
 namespace mnemon {
 namespace {
 
 constexpr double kMostMagnified = 4;
-constexpr int kFewestSamples = 8;
-
-int samples(double length_px, double samples_a_px) {
-  return fast_size(std::max(kFewestSamples, static_cast<int>(std::lround(length_px * samples_a_px))));
-}
 
 }  // namespace
 
-PatchWindow::PatchWindow(double target_w, double target_h, double padding, int longest) {
-  const double w = padding * target_w;
-  const double h = padding * target_h;
-  const double samples_a_px = std::min(longest / std::max(w, h), kMostMagnified);
-  rows_ = samples(h, samples_a_px);
-  cols_ = samples(w, samples_a_px);
-  // Sizes that transform fast are a little off; the scale makes up for it, so that the window is what was
-  // asked.
-  px_a_row_ = h / rows_;
-  px_a_col_ = w / cols_;
+PatchWindow::PatchWindow(double target_w, double target_h, const WindowShape& shape) {
+  const double margin = (shape.padding - 1) * std::sqrt(target_w * target_h) + shape.reach_px;
+  width_px_ = target_w + margin;
+  height_px_ = target_h + margin;
+  const double cells_a_px =
+      std::min(shape.side / std::sqrt(width_px_ * height_px_), kMostMagnified / shape.cell);
+  rows_ = fast_side(height_px_ * cells_a_px);
+  cols_ = fast_side(width_px_ * cells_a_px);
+  share_ = {target_w / width_px_, target_h / height_px_};
 }
 
-Box PatchWindow::around(Point middle) const noexcept { return box_around(middle, width_px(), height_px()); }
+double PatchWindow::target_cells() const noexcept { return std::sqrt(share_.x * cols_ * share_.y * rows_); }
 
-Point PatchWindow::motion(Cell cell, Point offset) const noexcept {
+Box PatchWindow::around(Point middle, double scale) const noexcept {
+  return box_around(middle, width_px_ * scale, height_px_ * scale);
+}
+
+Point PatchWindow::motion(Cell cell, Point offset, double scale) const noexcept {
   const Cell rest = middle_cell();
-  return {(cell.col - rest.col + offset.x) * px_a_col_, (cell.row - rest.row + offset.y) * px_a_row_};
+  return {(cell.col - rest.col + offset.x) * scale * width_px_ / cols_,
+          (cell.row - rest.row + offset.y) * scale * height_px_ / rows_};
 }
 
 }  // namespace mnemon

@@ -5,37 +5,50 @@
 
 namespace mnemon {
 
-/// The window that a correlation filter looks through: a fixed number of samples over a stretch of the
-/// picture around the target, which keeps the target's shape.
+/// How large a window to look through, and how finely.
+struct WindowShape {
+  double padding = 2;   ///< Size of the window over that of the target, for a square target, at least 1.
+  double reach_px = 0;  ///< Added to both sides, px: how far small targets move does not shrink with them.
+  int side = 32;        ///< Cells along the side of a square window.
+  int cell = 4;         ///< Samples along a cell's side.
+};
+
+/// The window that a correlation filter looks through: a fixed number of cells over a stretch of the picture around
+/// the target. What it adds to the target is the same across and down, so that a long target sees as far sideways as
+/// ahead. Its sides are sizes that transform fast; small targets are magnified at most four times to fill it.
 class PatchWindow {
  public:
   PatchWindow() = default;
 
   /// \param target_w, target_h  Size of the target, px.
-  /// \param padding             Size of the window over that of the target, at least 1.
-  /// \param longest             Samples along the longer side of the window, at least 8. Small targets are
-  ///                            magnified at most four times to reach that.
-  PatchWindow(double target_w, double target_h, double padding, int longest);
+  PatchWindow(double target_w, double target_h, const WindowShape& shape);
 
-  [[nodiscard]] int rows() const noexcept { return rows_; }
+  [[nodiscard]] int rows() const noexcept { return rows_; }  ///< Cells.
   [[nodiscard]] int cols() const noexcept { return cols_; }
-  [[nodiscard]] double width_px() const noexcept { return cols_ * px_a_col_; }
-  [[nodiscard]] double height_px() const noexcept { return rows_ * px_a_row_; }
+  [[nodiscard]] double width_px() const noexcept { return width_px_; }
+  [[nodiscard]] double height_px() const noexcept { return height_px_; }
 
-  /// The window with its middle there, px.
-  [[nodiscard]] Box around(Point middle) const noexcept;
+  /// The share of the window's sides that the target takes, each in (0, 1].
+  [[nodiscard]] Point target_share() const noexcept { return share_; }
 
-  /// The sample that stands for no motion.
+  /// The side of a square as large as the target, cells.
+  [[nodiscard]] double target_cells() const noexcept;
+
+  /// The window with its middle there, px, `scale` times as large as it was made.
+  [[nodiscard]] Box around(Point middle, double scale = 1) const noexcept;
+
+  /// The cell that stands for no motion.
   [[nodiscard]] Cell middle_cell() const noexcept { return {rows_ / 2, cols_ / 2}; }
 
-  /// How far the target has moved, px, where the response peaks at `offset` samples from `cell`.
-  [[nodiscard]] Point motion(Cell cell, Point offset) const noexcept;
+  /// How far the target has moved, px, where the response peaks at `offset` cells from `cell`.
+  [[nodiscard]] Point motion(Cell cell, Point offset, double scale = 1) const noexcept;
 
  private:
   int rows_ = 0;
   int cols_ = 0;
-  double px_a_row_ = 1;
-  double px_a_col_ = 1;
+  double width_px_ = 0;
+  double height_px_ = 0;
+  Point share_;
 };
 
 }  // namespace mnemon

@@ -1,0 +1,152 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/corr/filter_follower.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+#include <utility>
+
+namespace mnemon {
+namespace {
+
+constexpr double kScaleReach = 1.35;  // growth looked for between two frames
+constexpr double kLeastTargetPx = 5;
+constexpr double kVelocityRate = 0.3;
+constexpr double kVelocityKept = 0.9;  // of the forecast's speed, a frame without the target
+constexpr int kFramesUntilSearch = 2;  // poor frames before the filter goes back and looks elsewhere
+constexpr double kStepShare = 0.4;     // of the window, from one place of the search to the next
+
+// About 1 over the target and falling to nearly 0 outside `focus` times its size, softly: a hard edge would be learnt.
+Image<float> focus_window(const PatchWindow& window, double focus) {
+  const Point share = window.target_share();
+  const auto along = [focus](int i, int count, double part) {
+    const double from = (2 * (i + 0.5) / count - 1) / (part * focus);
+    return 1 / (1 + std::pow(from, 8));
+  };
+  Image<float> picture(window.rows(), window.cols());
+  for (int r = 0; r < picture.rows(); ++r)
+    for (int c = 0; c < picture.cols(); ++c)
+      picture(r, c) =
+          static_cast<float>(along(r, picture.rows(), share.y) * along(c, picture.cols(), share.x));
+  return picture;
+}
+
+}  // namespace
+
+double FilterFollower::most_scale(FrameSize size, const Box& target) noexcept {
+  return std::max(1.0, std::min(size.width / target.w, size.height / target.h));
+}
+
+void FilterFollower::start(const Frame& frame, const Box& target, const PatchWindow& window,
+                           const FollowRules& rules, WindowFeatures& features, StackFilter& filter,
+                           BeforeLearning before_learning) {
+  rules_ = rules;
+  window_ = window;
+  features_ = &features;
+  filter_ = &filter;
+  before_learning_ = std::move(before_learning);
+  judge_ = PeakJudge(rules.curve);
+  frame_size_ = frame.size();
+  target_ = target;
+  middle_ = centre(target);
+  velocity_ = {};
+  scale_ = 1;
+  most_scale_ = most_scale(frame.size(), target);
+  least_scale_ = std::min(1.0, kLeastTargetPx / std::min(target.w, target.h));
+  frames_lost_ = 0;
+  search_ = LossSearch(frame.size(), kStepShare * window.width_px(), kStepShare * window.height_px());
+  size_.reset();
+  if (rules.scale_rate > 0)
+    size_.emplace(target.w, target.h, kScaleReach, kScaleReach * target.w * most_scale_,
+                  kScaleReach * target.h * most_scale_);
+  focus_ = rules.focus > 0 ? focus_window(window, rules.focus) : Image<float>();
+  focused_ = Image<float>();
+  learn(frame, 1);
+  filter_->keep();
+  response_ = filter_->respond(features_->take(frame.rgb, window_.around(middle_, scale_)));
+}
+
+Estimate FilterFollower::follow(const Frame& frame) {
+  Sighting seen = look(frame, middle_);
+  if (std::getenv("MDUMP"))
+    std::fprintf(stderr, "%d %g %g %g lost %d\n", frame.index, seen.peak.height, seen.peak.sidelobe,
+                 seen.confidence, frames_lost_);
+  if (frames_lost_ >= kFramesUntilSearch && seen.confidence < rules_.refind_from) seen = search(frame);
+  const double needed = frames_lost_ >= kFramesUntilSearch ? rules_.refind_from : rules_.present_from;
+  if (seen.confidence >= needed) {
+    hold(frame, seen);
+    frames_lost_ = 0;
+    return estimate(seen.confidence, true);
+  }
+  ++frames_lost_;
+  middle_ = kept_inside({middle_.x + velocity_.x, middle_.y + velocity_.y});
+  velocity_ = {kVelocityKept * velocity_.x, kVelocityKept * velocity_.y};
+  if (frames_lost_ == kFramesUntilSearch) {
+    filter_->go_back();
+    search_.start(middle_);
+  }
+  return estimate(std::min(seen.confidence, rules_.present_from), false);
+}
+
+FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
+  response_ = filter_->respond(features_->take(frame.rgb, window_.around(at, scale_)));
+  Sighting seen;
+  seen.peak = find_peak(response_, rules_.peak_radius);
+  seen.confidence = judge_.confidence(seen.peak);
+  const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, scale_);
+  seen.middle = kept_inside({at.x + motion.x, at.y + motion.y});
+  return seen;
+}
+
+FilterFollower::Sighting FilterFollower::search(const Frame& frame) { return look(frame, search_.next()); }
+
+void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
+  if (frames_lost_ == 0) {
+    velocity_.x += kVelocityRate * (seen.middle.x - middle_.x - velocity_.x);
+    velocity_.y += kVelocityRate * (seen.middle.y - middle_.y - velocity_.y);
+  } else {
+    velocity_ = {};
+  }
+  middle_ = seen.middle;
+  if (seen.confidence < rules_.learn_from) return;
+  if (size_) measure_size(frame);
+  learn(frame, rules_.learning_rate);
+  judge_.accept(seen.peak);
+  filter_->keep();
+}
+
+void FilterFollower::measure_size(const Frame& frame) {
+  scale_ = std::clamp(scale_ * size_->find(frame.rgb, middle_, scale_), least_scale_, most_scale_);
+}
+
+void FilterFollower::learn(const Frame& frame, double rate) {
+  const Box window = window_.around(middle_, scale_);
+  const ImageView<const float> stack = features_->take(frame.rgb, window);
+  if (focused_.empty()) focused_ = Image<float>(stack.rows, stack.cols, stack.channels);
+  if (before_learning_) before_learning_(window);
+  filter_->learn(focused(stack), static_cast<float>(rate));
+  if (size_) size_->learn(frame.rgb, middle_, scale_, rules_.scale_rate);
+}
+
+ImageView<const float> FilterFollower::focused(ImageView<const float> stack) noexcept {
+  if (focus_.empty()) return stack;
+  const int cells = stack.rows * stack.cols;
+  for (int i = 0; i < cells; ++i)
+    for (int k = 0; k < stack.channels; ++k)
+      focused_.view().data[i * stack.channels + k] =
+          stack.data[i * stack.channels + k] * focus_.elements()[i];
+  return focused_.view();
+}
+
+Estimate FilterFollower::estimate(double confidence, bool present) const {
+  return {{box_around(middle_, target_.w * scale_, target_.h * scale_), 0}, confidence, present};
+}
+
+// The middle stays in the picture: beyond its edge there is nothing to see that could bring the window back.
+Point FilterFollower::kept_inside(Point middle) const {
+  return {std::clamp(middle.x, 0.0, static_cast<double>(frame_size_.width)),
+          std::clamp(middle.y, 0.0, static_cast<double>(frame_size_.height))};
+}
+
+}  // namespace mnemon

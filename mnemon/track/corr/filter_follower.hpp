@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <functional>
+#include <optional>
+
+#include <mnemon/track/corr/loss_search.hpp>
+#include <mnemon/track/corr/patch_window.hpp>
+#include <mnemon/track/corr/peak_judge.hpp>
+#include <mnemon/track/corr/scale_search.hpp>
+#include <mnemon/track/corr/stack_filter.hpp>
+#include <mnemon/track/corr/window_features.hpp>
+#include <mnemon/track/tracker.hpp>
+
+namespace mnemon {
+
+/// What a filter's follower goes by.
+struct FollowRules {
+  double learning_rate = 0.02;
+  double focus = 0;           ///< Size of what is learnt of the window, in target sizes; 0 for all of it.
+  double scale_rate = 0;      ///< Learning rate of the size; 0 keeps the size.
+  double present_from = 0.3;  ///< Confidences.
+  double learn_from = 0.5;
+  double refind_from = 0.6;
+  int peak_radius = 3;  ///< Of what belongs to a response's peak, cells.
+  PeakJudge::Curve curve;
+};
+
+/// The round that all followers by correlation filter go: look through the window, find the response's peak, move,
+/// measure the size, and learn what is there now, if it is surely the target. When the peak is poor the target is
+/// reported as not present and nothing is learnt; after a few such frames the filter goes back to what it was when it
+/// was last sure, and every frame looks where the target should be and in one more place, outwards over the whole
+/// picture, until a peak is as good as those of the time before.
+class FilterFollower {
+ public:
+  FilterFollower() = default;
+
+  /// Called before a stack is learnt, with the window that it was taken from.
+  using BeforeLearning = std::function<void(const Box& window)>;
+
+  /// Starts afresh. The features and the filter are fresh ones of the window's size, and outlive the following.
+  void start(const Frame& frame, const Box& target, const PatchWindow& window, const FollowRules& rules,
+             WindowFeatures& features, StackFilter& filter, BeforeLearning before_learning = {});
+
+  /// The estimate for the next frame. Allocates nothing.
+  Estimate follow(const Frame& frame);
+
+  /// A stack as it is learnt: with what lies beyond the focus faded out. It holds until the next call.
+  [[nodiscard]] ImageView<const float> focused(ImageView<const float> stack) noexcept;
+
+  /// The response of the last step.
+  [[nodiscard]] ImageView<const float> response() const noexcept { return response_; }
+  [[nodiscard]] Point middle() const noexcept { return middle_; }
+  [[nodiscard]] double scale() const noexcept { return scale_; }
+
+  /// The largest window that is ever looked through, as a multiple of the first.
+  [[nodiscard]] static double most_scale(FrameSize size, const Box& target) noexcept;
+
+ private:
+  struct Sighting {
+    Point middle;
+    Peak peak;
+    double confidence = 0;
+  };
+
+  [[nodiscard]] Sighting look(const Frame& frame, Point at);
+  void hold(const Frame& frame, const Sighting& seen);
+  void measure_size(const Frame& frame);
+  void learn(const Frame& frame, double rate);
+  [[nodiscard]] Sighting search(const Frame& frame);
+  [[nodiscard]] Estimate estimate(double confidence, bool present) const;
+  [[nodiscard]] Point kept_inside(Point middle) const;
+
+  FollowRules rules_;
+  PatchWindow window_;
+  WindowFeatures* features_ = nullptr;
+  StackFilter* filter_ = nullptr;
+  BeforeLearning before_learning_;
+  PeakJudge judge_;
+  std::optional<ScaleSearch> size_;
+  LossSearch search_;
+  FrameSize frame_size_;
+  Box target_;
+  Point middle_;
+  Point velocity_;  // px a frame, smoothed
+  double scale_ = 1;
+  double least_scale_ = 1;
+  double most_scale_ = 1;
+  int frames_lost_ = 0;
+  Image<float> focus_;
+  Image<float> focused_;
+  ImageView<const float> response_;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,78 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <mnemon/track/corr/filter_follower.hpp>
+/// \file
+/// Parameters that followers by correlation filter share: each tracker's struct has members of these names, with
+/// defaults of its own.
+namespace mnemon {
+
+/// Describes the members `padding`, `reach_px`, `window_cells`, `goal_sigma`, `learning_rate`.
+template <class P>
+void describe_filter(auto& schema) {
+  schema.field("padding", &P::padding, {1.0, 6.0}, "target sizes",
+               "Size of the search window; raising it follows faster motion and learns more background.");
+  schema.field(
+      "reach_px", &P::reach_px, {0.0, 200.0}, "px",
+      "Added to the window whatever the target's size; raising it helps small targets that move fast.");
+  schema.field("window_cells", &P::window_cells, {16, 64}, "cells",
+               "Cells of 4 samples along the window's side; raising it is finer and slower.");
+  schema.field("goal_sigma", &P::goal_sigma, {0.02, 0.5}, "target sizes",
+               "Width of the peak the filter is taught; raising it forgives more and places less exactly.");
+  schema.field("learning_rate", &P::learning_rate, {0.0, 1.0}, "",
+               "Weight of the newest frame; raising it adapts faster and drifts sooner.");
+}
+
+/// Describes the members `confidence_half`, `confidence_steepness`, `present_from`, `learn_from`, `refind_from`.
+template <class P>
+void describe_confidence(auto& schema) {
+  schema.field("confidence_half", &P::confidence_half, {0.05, 1.0}, "",
+               "Share of the usual peak that means confidence 0.5; raising it makes losses be seen sooner.");
+  schema.field("confidence_steepness", &P::confidence_steepness, {0.5, 30.0}, "",
+               "How fast confidence falls with the peak; raising it makes it more of a yes or no.");
+  schema.field("present_from", &P::present_from, {0.0, 1.0}, "confidence",
+               "Below it the target is reported as not present, and the window goes where it should be.");
+  schema.field("learn_from", &P::learn_from, {0.0, 1.0}, "confidence",
+               "Below it nothing is learnt from a frame; raising it keeps occluders out.");
+  schema.field(
+      "refind_from", &P::refind_from, {0.0, 1.0}, "confidence",
+      "Needed to take something for the lost target; raising it avoids look-alikes and comes back later.");
+}
+
+/// Describes the member `scale_rate`.
+template <class P>
+void describe_scale(auto& schema) {
+  schema.field(
+      "scale_rate", &P::scale_rate, {0.0, 1.0}, "",
+      "Weight of the newest frame in what is known of the size; at 0 the size stays as it was seeded.");
+}
+
+/// Describes the member `focus`.
+template <class P>
+void describe_focus(auto& schema) {
+  schema.field(
+      "focus", &P::focus, {0.0, 6.0}, "target sizes",
+      "Size of what is learnt of the window; raising it learns more of the surroundings, 0 learns all.");
+}
+
+/// The rules that these members make.
+template <class P>
+[[nodiscard]] FollowRules rules_of(const P& params) {
+  FollowRules rules;
+  rules.learning_rate = params.learning_rate;
+  rules.present_from = params.present_from;
+  rules.learn_from = params.learn_from;
+  rules.refind_from = params.refind_from;
+  rules.curve.half = params.confidence_half;
+  rules.curve.steepness = params.confidence_steepness;
+  if constexpr (requires { params.focus; }) rules.focus = params.focus;
+  if constexpr (requires { params.scale_rate; }) rules.scale_rate = params.scale_rate;
+  return rules;
+}
+
+/// The window of cells that these members make for a target.
+template <class P>
+[[nodiscard]] PatchWindow cell_window_of(const P& params, const Box& target) {
+  return {target.w, target.h, {params.padding, params.reach_px, params.window_cells, 4}};
+}
+
+}  // namespace mnemon

@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <memory>
+
+#include <mnemon/track/corr/cell_features.hpp>
+#include <mnemon/track/corr/filter_params.hpp>
+#include <mnemon/track/corr/kernel_filter.hpp>
+
+namespace mnemon {
+
+struct CorrKernelParams {
+  double padding = 2.5;
+  double reach_px = 12;
+  int window_cells = 32;
+  double focus = 1;
+  double goal_sigma = 0.1;
+  std::string kernel = "gaussian";
+  double kernel_sigma = 4;
+  double regulariser = 1e-4;
+  double learning_rate = 0.02;
+  double confidence_half = 0.4;
+  double confidence_steepness = 6;
+  double present_from = 0.3;
+  double learn_from = 0.5;
+  double refind_from = 0.6;
+
+  static void describe(auto& schema) {
+    using P = CorrKernelParams;
+    describe_filter<P>(schema);
+    describe_focus<P>(schema);
+    schema.field("kernel", &P::kernel, {"gaussian", "linear"},
+                 "How the likeness of two windows is measured.");
+    schema.field("kernel_sigma", &P::kernel_sigma, {0.1, 20.0}, "norms of a window",
+                 "Width of the Gaussian kernel; raising it makes it more like the linear one.");
+    schema.field("regulariser", &P::regulariser, {1e-6, 1.0}, "",
+                 "Added at every frequency; raising it trusts weak frequencies less.");
+    describe_confidence<P>(schema);
+  }
+};
+
+/// Kernelised correlation filter over gradient histograms, grey and soft colours. The box keeps the size it was
+/// seeded with. Stages: `patch`, `channels`, `filter`, `response`. Source: Henriques, Caseiro, Martins and Batista,
+/// TPAMI 2015; ours adds colour, a window that grows less than the target does, a confidence, and a search after a
+/// loss.
+class CorrKernel final : public Tracker {
+ public:
+  explicit CorrKernel(const CorrKernelParams& params) : params_(params) {}
+
+ private:
+  Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
+  Estimate do_follow(const Frame& frame) override;
+  std::vector<Stage> do_stages() override;
+
+  CorrKernelParams params_;
+  std::unique_ptr<CellFeatures> features_;
+  std::unique_ptr<KernelFilter> filter_;
+  FilterFollower follower_;
+  Image<float> filter_picture_;
+};
+
+}  // namespace mnemon

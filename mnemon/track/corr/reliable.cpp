@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/corr/reliable.hpp>
+
+#include <algorithm>
+#include <utility>
+
+namespace mnemon {
+
+Estimate CorrReliable::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
+  window_ = cell_window_of(params_, box);
+  const double most = FilterFollower::most_scale(frame.size(), box);
+  features_ = std::make_unique<CellFeatures>(window_.rows(), window_.cols(), most * window_.width_px(),
+                                             most * window_.height_px());
+  filter_ = std::make_unique<MaskedFilter>(
+      window_.rows(), window_.cols(), CellFeatures::kChannels,
+      MaskedFilter::Options{params_.goal_sigma * window_.target_cells(), params_.regulariser,
+                            params_.iterations, params_.channel_rate});
+  mask_ = TargetMask(window_.rows(), window_.cols());
+  bool first = true;
+  follower_.start(frame, box, window_, rules_of(params_), *features_, *filter_,
+                  [this, first](const Box&) mutable {
+                    update_mask(first ? 1 : params_.colour_rate);
+                    first = false;
+                  });
+  return {{box, 0}, 1, true};
+}
+
+void CorrReliable::update_mask(double rate) {
+  mask_.learn(features_->colours(), window_.target_share(), rate);
+  const ImageView<const float> mask = mask_.find(features_->colours(), window_.target_share());
+  std::ranges::copy(mask.elements(), filter_->mask().elements().begin());
+}
+
+Estimate CorrReliable::do_follow(const Frame& frame) { return follower_.follow(frame); }
+
+std::vector<Stage> CorrReliable::do_stages() {
+  filter_picture_ = filter_->picture();
+  return {{"patch", features_->grey()},
+          {"likelihood", mask_.likelihood()},
+          {"mask", mask_.mask()},
+          {"filter", std::as_const(filter_picture_).view()},
+          {"response", follower_.response()}};
+}
+
+}  // namespace mnemon

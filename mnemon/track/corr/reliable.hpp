@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <memory>
+
+#include <mnemon/track/corr/cell_features.hpp>
+#include <mnemon/track/corr/filter_params.hpp>
+#include <mnemon/track/corr/masked_filter.hpp>
+#include <mnemon/track/corr/target_mask.hpp>
+
+namespace mnemon {
+
+struct CorrReliableParams {
+  double padding = 3;
+  double reach_px = 12;
+  int window_cells = 32;
+  double goal_sigma = 0.1;
+  double regulariser = 0.003;
+  int iterations = 4;
+  double learning_rate = 0.02;
+  double channel_rate = 0.02;
+  double colour_rate = 0.04;
+  double scale_rate = 0.025;
+  double confidence_half = 0.4;
+  double confidence_steepness = 6;
+  double present_from = 0.3;
+  double learn_from = 0.5;
+  double refind_from = 0.6;
+
+  static void describe(auto& schema) {
+    using P = CorrReliableParams;
+    describe_filter<P>(schema);
+    schema.field("regulariser", &P::regulariser, {1e-6, 10.0}, "mean power",
+                 "Added at every frequency; raising it trusts weak frequencies less.");
+    schema.field("iterations", &P::iterations, {1, 20}, "",
+                 "Alternations between the regression and the mask; raising it keeps to the mask better, and "
+                 "is slower.");
+    schema.field(
+        "channel_rate", &P::channel_rate, {0.0, 1.0}, "",
+        "Weight of the newest frame in what each channel counts for; at 0 it stays as in the seed frame.");
+    schema.field("colour_rate", &P::colour_rate, {0.0, 1.0}, "",
+                 "Weight of the newest frame in the colours that the mask goes by; raising it follows "
+                 "changing light.");
+    describe_scale<P>(schema);
+    describe_confidence<P>(schema);
+  }
+};
+
+/// Correlation filter constrained to the target's own support, each channel weighted by how well it tells where the
+/// target is, with a filter over sizes. Stages: `patch`, `likelihood`, `mask`, `filter`, `response`. Source: Lukežič,
+/// Vojíř, Čehovin Zajc, Matas and Kristan, IJCV 2018; ours adds a confidence and a search after a loss.
+class CorrReliable final : public Tracker {
+ public:
+  explicit CorrReliable(const CorrReliableParams& params) : params_(params) {}
+
+ private:
+  Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
+  Estimate do_follow(const Frame& frame) override;
+  std::vector<Stage> do_stages() override;
+
+  void update_mask(double rate);
+
+  CorrReliableParams params_;
+  PatchWindow window_;
+  std::unique_ptr<CellFeatures> features_;
+  std::unique_ptr<MaskedFilter> filter_;
+  TargetMask mask_;
+  FilterFollower follower_;
+  Image<float> filter_picture_;
+};
+
+}  // namespace mnemon

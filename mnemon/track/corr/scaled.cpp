@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/corr/scaled.hpp>
+
+#include <utility>
+
+namespace mnemon {
+
+Estimate CorrScaled::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
+  const PatchWindow window = cell_window_of(params_, box);
+  const double most = FilterFollower::most_scale(frame.size(), box);
+  features_ = std::make_unique<CellFeatures>(window.rows(), window.cols(), most * window.width_px(),
+                                             most * window.height_px());
+  filter_ = std::make_unique<RidgeFilter>(window.rows(), window.cols(), CellFeatures::kChannels,
+                                          params_.goal_sigma * window.target_cells(), params_.regulariser);
+  follower_.start(frame, box, window, rules_of(params_), *features_, *filter_);
+  return {{box, 0}, 1, true};
+}
+
+Estimate CorrScaled::do_follow(const Frame& frame) { return follower_.follow(frame); }
+
+std::vector<Stage> CorrScaled::do_stages() {
+  filter_picture_ = filter_->picture();
+  return {{"patch", features_->grey()},
+          {"filter", std::as_const(filter_picture_).view()},
+          {"response", follower_.response()}};
+}
+
+}  // namespace mnemon

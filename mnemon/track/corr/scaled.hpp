@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <memory>
+
+#include <mnemon/track/corr/cell_features.hpp>
+#include <mnemon/track/corr/filter_params.hpp>
+#include <mnemon/track/corr/ridge_filter.hpp>
+
+namespace mnemon {
+
+struct CorrScaledParams {
+  double padding = 2.5;
+  double reach_px = 12;
+  int window_cells = 32;
+  double focus = 1;
+  double goal_sigma = 0.1;
+  double regulariser = 0.01;
+  double learning_rate = 0.025;
+  double scale_rate = 0.025;
+  double confidence_half = 0.4;
+  double confidence_steepness = 6;
+  double present_from = 0.3;
+  double learn_from = 0.5;
+  double refind_from = 0.6;
+
+  static void describe(auto& schema) {
+    using P = CorrScaledParams;
+    describe_filter<P>(schema);
+    describe_focus<P>(schema);
+    schema.field("regulariser", &P::regulariser, {1e-6, 10.0}, "mean power",
+                 "Added at every frequency; raising it trusts weak frequencies less.");
+    describe_scale<P>(schema);
+    describe_confidence<P>(schema);
+  }
+};
+
+/// Linear correlation filter of many channels (gradient histograms, grey, soft colours) that moves the box, and a
+/// filter over sizes that grows and shrinks it. Stages: `patch`, `channels`, `filter`, `response`. Source:
+/// Danelljan, Häger, Khan and Felsberg, TPAMI 2017; ours adds colour, a window that grows less than the target does,
+/// a confidence, and a search after a loss.
+class CorrScaled final : public Tracker {
+ public:
+  explicit CorrScaled(const CorrScaledParams& params) : params_(params) {}
+
+ private:
+  Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
+  Estimate do_follow(const Frame& frame) override;
+  std::vector<Stage> do_stages() override;
+
+  CorrScaledParams params_;
+  std::unique_ptr<CellFeatures> features_;
+  std::unique_ptr<RidgeFilter> filter_;
+  FilterFollower follower_;
+  Image<float> filter_picture_;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,136 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/corr/spectra.hpp>
+
+#include <cstring>
+
+#include <mnemon/base/clones.hpp>
+#include <mnemon/signal/windows.hpp>
+
+namespace mnemon {
+namespace {
+
+using Eight = float __attribute__((vector_size(32)));
+
+inline Eight load(const float* from) noexcept {
+  Eight values;
+  std::memcpy(&values, from, sizeof values);
+  return values;
+}
+
+inline float sum_of_lanes(Eight v) noexcept {
+  return ((v[0] + v[4]) + (v[1] + v[5])) + ((v[2] + v[6]) + (v[3] + v[7]));
+}
+
+MNEMON_CLONES void correlate_all(const float* __restrict a, const float* __restrict b, int count, int length,
+                                 float* __restrict out) noexcept {
+  for (int i = 0; i < count; ++i) {
+    Eight real{};
+    Eight crossed{};
+    for (int k = 0; k < length; k += 8) {
+      const Eight from = load(a + k);
+      const Eight to = load(b + k);
+      real += from * to;
+      crossed += from * __builtin_shufflevector(to, to, 1, 0, 3, 2, 5, 4, 7, 6);
+    }
+    out[2 * i] = sum_of_lanes(real);
+    out[2 * i + 1] = ((crossed[0] - crossed[1]) + (crossed[4] - crossed[5])) +
+                     ((crossed[2] - crossed[3]) + (crossed[6] - crossed[7]));
+    a += length;
+    b += length;
+  }
+}
+
+MNEMON_CLONES void energy_all(const float* __restrict a, int count, int length,
+                              float* __restrict out) noexcept {
+  for (int i = 0; i < count; ++i) {
+    Eight sum{};
+    for (int k = 0; k < length; k += 8) {
+      const Eight v = load(a + k);
+      sum += v * v;
+    }
+    out[i] = sum_of_lanes(sum);
+    a += length;
+  }
+}
+
+MNEMON_CLONES void blend_all(const float* __restrict from, float rate, float* __restrict to,
+                             std::size_t count) noexcept {
+  for (std::size_t i = 0; i < count; ++i) to[i] += rate * (from[i] - to[i]);
+}
+
+// The goal is one number a frequency, the others a line of pairs.
+MNEMON_CLONES void blend_goal_all(const float* __restrict goal, const float* __restrict from, float rate,
+                                  int count, int length, float* __restrict to) noexcept {
+  for (int i = 0; i < count; ++i) {
+    const float real = goal[2 * i];
+    const float imaginary = goal[2 * i + 1];
+    for (int k = 0; k < length; k += 2) {
+      const float r = real * from[k] + imaginary * from[k + 1];
+      const float j = real * from[k + 1] - imaginary * from[k];
+      to[k] += rate * (r - to[k]);
+      to[k + 1] += rate * (j - to[k + 1]);
+    }
+    from += length;
+    to += length;
+  }
+}
+
+MNEMON_CLONES void take_real(const float* __restrict pairs, float scale, std::size_t count,
+                             float* __restrict out) noexcept {
+  for (std::size_t i = 0; i < count; ++i) out[i] = scale * pairs[2 * i];
+}
+
+}  // namespace
+
+void correlate_into(const Image<Complex>& a, const Image<Complex>& b, Image<Complex>& out) noexcept {
+  MNEMON_ASSERT(a.view().has_shape_of(b.view()) && a.channels() % 4 == 0);
+  correlate_all(parts(a), parts(b), a.rows() * a.cols(), 2 * a.channels(), parts(out));
+}
+
+void power_into(const Image<Complex>& a, Image<float>& work, Image<float>& out) noexcept {
+  energy_all(parts(a), a.rows() * a.cols(), 2 * a.channels(), work.view().data);
+  const int rows = a.rows();
+  const int cols = a.cols();
+  for (int r = 0; r < rows; ++r) {
+    const float* here = work.view().row(r);
+    const float* mirror = work.view().row((rows - r) % rows);
+    float* to = out.view().row(r);
+    to[0] = 0.5f * (here[0] + mirror[0]);
+    for (int c = 1; c < cols; ++c) to[c] = 0.5f * (here[c] + mirror[cols - c]);
+  }
+}
+
+void blend_towards(std::span<const float> from, float rate, std::span<float> to) noexcept {
+  blend_all(from.data(), rate, to.data(), to.size());
+}
+
+void blend_with_goal(const Image<Complex>& goal, const Image<Complex>& from, float rate,
+                     Image<Complex>& to) noexcept {
+  blend_goal_all(parts(goal), parts(from), rate, from.rows() * from.cols(), 2 * from.channels(), parts(to));
+}
+
+Image<Complex> goal_spectrum(int rows, int cols, double sigma) {
+  const Image<float> goal = gaussian_goal(rows, cols, {cols / 2 + 0.5, rows / 2 + 0.5}, sigma);
+  const PairTransform transform(rows, cols, 2);
+  Image<float> pairs = transform.make_stack();
+  for (int r = 0; r < rows; ++r)
+    for (int c = 0; c < cols; ++c) pairs(r, c, 0) = goal(r, c);
+  Image<Complex> spectrum = transform.make_spectrum();
+  transform.forward_into(pairs.view(), spectrum.view());
+  return spectrum;
+}
+
+ResponseMaker::ResponseMaker(int rows, int cols)
+    : transform_(rows, cols, 2),
+      spectrum_(transform_.make_spectrum()),
+      pairs_(transform_.make_stack()),
+      response_(rows, cols) {}
+
+ImageView<const float> ResponseMaker::make() noexcept {
+  transform_.inverse_unscaled_into(spectrum_.view(), pairs_.view());
+  const std::size_t count = response_.elements().size();
+  take_real(pairs_.view().data, 1.0f / static_cast<float>(count), count, response_.view().data);
+  return response_.view();
+}
+
+}  // namespace mnemon

@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <mnemon/geometry/box.hpp>
+#include <mnemon/image/image.hpp>
+
+namespace mnemon {
+
+/// What a filter sees of a window of the picture.
+class WindowFeatures {
+ public:
+  WindowFeatures() = default;
+  WindowFeatures(const WindowFeatures&) = delete;
+  WindowFeatures& operator=(const WindowFeatures&) = delete;
+  virtual ~WindowFeatures() = default;
+
+  /// The features of that window, tapered towards its edge; they hold until the next call. Allocates nothing.
+  /// \param rgb     Three channels, at least one pixel.
+  /// \param window  Where, px; at most the largest size the features were made for, any place.
+  virtual ImageView<const float> take(ImageView<const Byte> rgb, const Box& window) noexcept = 0;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/vision/colour_index.hpp>
+
+#include <algorithm>
+#include <cmath>
+
+namespace mnemon {
+namespace {
+
+// The pixels that the middles of `places.size()` equal parts of [begin, begin + length) fall on, times `step`.
+void nearest_pixels(double begin, double length, int pixels, int step, std::vector<int>& places) noexcept {
+  const double part = length / static_cast<double>(places.size());
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    const double at = std::clamp(begin + (static_cast<double>(i) + 0.5) * part, 0.0, pixels - 1.0);
+    places[i] = static_cast<int>(at) * step;
+  }
+}
+
+}  // namespace
+
+std::array<float, 3> colour_of(ColourIndex index) noexcept {
+  const auto middle = [](int level) { return (static_cast<float>(level) + 0.5f) / kColourLevels; };
+  return {middle(index >> 8), middle(index >> 4 & 15), middle(index & 15)};
+}
+
+ImageView<const ColourIndex> ColourWindow::sample(ImageView<const Byte> rgb, const Box& window) noexcept {
+  nearest_pixels(window.x, window.w, rgb.cols, 3, x_);
+  nearest_pixels(window.y, window.h, rgb.rows, 1, y_);
+  for (int r = 0; r < indices_.rows(); ++r) {
+    const Byte* line = rgb.row(y_[r]);
+    ColourIndex* out = indices_.view().row(r);
+    for (int c = 0; c < indices_.cols(); ++c) out[c] = colour_index(line + x_[c]);
+  }
+  return indices_.view();
+}
+
+}  // namespace mnemon

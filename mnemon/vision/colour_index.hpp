@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+#include <cstdint>
+#include <vector>
+
+#include <mnemon/geometry/box.hpp>
+#include <mnemon/image/image.hpp>
+/// \file
+/// Colours by number: 16 levels of red, green and blue each, 4096 colours. What is known of a colour is then a
+/// table small enough for the processor's nearest cache.
+namespace mnemon {
+
+using ColourIndex = std::uint16_t;
+inline constexpr int kColours = 4096;
+inline constexpr int kColourLevels = 16;  ///< Of each of red, green and blue.
+
+[[nodiscard]] inline ColourIndex colour_index(const Byte* rgb) noexcept {
+  return static_cast<ColourIndex>((rgb[0] >> 4) << 8 | (rgb[1] >> 4) << 4 | rgb[2] >> 4);
+}
+
+/// The middle of that colour's range: red, green and blue, each in [0, 1].
+[[nodiscard]] std::array<float, 3> colour_of(ColourIndex index) noexcept;
+
+/// Samples windows of RGB pictures as colours, the nearest pixel for each sample; beyond the picture's edge its edge
+/// pixels. Nothing is averaged: a mean of two colours is a third one, which neither has. A call allocates nothing.
+class ColourWindow {
+ public:
+  ColourWindow() = default;
+  ColourWindow(int rows, int cols) : x_(cols), y_(rows), indices_(rows, cols) {}
+
+  /// \param rgb     Three channels, at least one pixel.
+  /// \param window  Where, px; any place and size.
+  /// \returns  The colours, rows x cols; they hold until the next call.
+  ImageView<const ColourIndex> sample(ImageView<const Byte> rgb, const Box& window) noexcept;
+
+  /// The colours of the last call.
+  [[nodiscard]] ImageView<const ColourIndex> indices() const noexcept { return indices_.view(); }
+
+ private:
+  std::vector<int> x_;  // of each column, as a place in a row of bytes
+  std::vector<int> y_;
+  Image<ColourIndex> indices_;
+};
+
+}  // namespace mnemon
