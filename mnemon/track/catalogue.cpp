@@ -11,6 +11,8 @@
 #include <mnemon/track/corr/plain.hpp>
 #include <mnemon/track/corr/reliable.hpp>
 #include <mnemon/track/corr/scaled.hpp>
+#include <mnemon/track/shift/adaptive.hpp>
+#include <mnemon/track/shift/fixed.hpp>
 #include <mnemon/track/stay.hpp>
 
 namespace mnemon {
@@ -34,6 +36,16 @@ Catalogue Catalogue::standard() {
       "Lukežič, Vojíř, Čehovin Zajc, Matas and Kristan: Discriminative correlation filter tracker with "
       "channel and "
       "spatial reliability. IJCV 2018"));
+  catalogue.add(tracker_entry<ShiftFixed, ShiftFixedParams>(
+      "shift-fixed", "shift", "Mean shift on the target's colours, of fixed size.",
+      "Comaniciu, Ramesh and Meer: Kernel-based object tracking. TPAMI 2003; Bradski: Computer vision face "
+      "tracking "
+      "for use in a perceptual user interface. 1998"));
+  catalogue.add(tracker_entry<ShiftAdaptive, ShiftAdaptiveParams>(
+      "shift-adaptive", "shift", "Mean shift on the target's colours, with size and turn by their moments.",
+      "Bradski: Computer vision face tracking for use in a perceptual user interface. 1998; Zivkovic and "
+      "Kröse: An "
+      "EM-like algorithm for color-histogram-based object tracking. CVPR 2004"));
   catalogue.add(tracker_entry<Stay, StayParams>("stay", "floor",
                                                 "Its box never moves: the floor under every table.", "none"));
   return catalogue;

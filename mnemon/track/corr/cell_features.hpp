@@ -26,7 +26,7 @@ class CellFeatures final : public WindowFeatures {
 
   /// The grey samples and the colours under the window of the last call, 4 rows x 4 cols.
   [[nodiscard]] ImageView<const float> grey() const noexcept { return grey_.view(); }
-  [[nodiscard]] ImageView<const ColourIndex> colours() const noexcept { return colours_.indices(); }
+  [[nodiscard]] ImageView<const ColourIndex> colours() const noexcept override { return colours_.indices(); }
 
   /// The stack of the last call.
   [[nodiscard]] ImageView<const float> stack() const noexcept { return stack_.view(); }

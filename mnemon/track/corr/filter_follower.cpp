@@ -3,14 +3,14 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
-#include <cstdlib>
 #include <utility>
+
+#include <mnemon/track/corr/target_colours.hpp>
 
 namespace mnemon {
 namespace {
 
-constexpr double kScaleReach = 1.35;  // growth looked for between two frames
+constexpr double kScaleReach = 2;  // growth looked for between two frames
 constexpr double kLeastTargetPx = 5;
 constexpr double kVelocityRate = 0.3;
 constexpr double kVelocityKept = 0.9;  // of the forecast's speed, a frame without the target
@@ -62,6 +62,8 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
                   kScaleReach * target.h * most_scale_);
   focus_ = rules.focus > 0 ? focus_window(window, rules.focus) : Image<float>();
   focused_ = Image<float>();
+  colour_search_ = PictureSearch(frame.size());
+  colours_ = ColourModel();
   learn(frame, 1);
   filter_->keep();
   response_ = filter_->respond(features_->take(frame.rgb, window_.around(middle_, scale_)));
@@ -69,9 +71,6 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
 
 Estimate FilterFollower::follow(const Frame& frame) {
   Sighting seen = look(frame, middle_);
-  if (std::getenv("MDUMP"))
-    std::fprintf(stderr, "%d %g %g %g lost %d\n", frame.index, seen.peak.height, seen.peak.sidelobe,
-                 seen.confidence, frames_lost_);
   if (frames_lost_ >= kFramesUntilSearch && seen.confidence < rules_.refind_from) seen = search(frame);
   const double needed = frames_lost_ >= kFramesUntilSearch ? rules_.refind_from : rules_.present_from;
   if (seen.confidence >= needed) {
@@ -85,6 +84,7 @@ Estimate FilterFollower::follow(const Frame& frame) {
   if (frames_lost_ == kFramesUntilSearch) {
     filter_->go_back();
     search_.start(middle_);
+    colour_search_.start();
   }
   return estimate(std::min(seen.confidence, rules_.present_from), false);
 }
@@ -99,7 +99,17 @@ FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
   return seen;
 }
 
-FilterFollower::Sighting FilterFollower::search(const Frame& frame) { return look(frame, search_.next()); }
+FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
+  Sighting best;
+  if (!features_->colours().empty()) {
+    const PictureSearch::Place place =
+        colour_search_.find(frame.rgb, colours_.table(), target_.w * scale_, target_.h * scale_);
+    best = look(frame, place.middle);
+    if (best.confidence < rules_.refind_from) colour_search_.leave_out(place.middle);
+  }
+  const Sighting next = look(frame, search_.next());
+  return next.confidence > best.confidence ? next : best;
+}
 
 void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
   if (frames_lost_ == 0) {
@@ -124,7 +134,9 @@ void FilterFollower::learn(const Frame& frame, double rate) {
   const Box window = window_.around(middle_, scale_);
   const ImageView<const float> stack = features_->take(frame.rgb, window);
   if (focused_.empty()) focused_ = Image<float>(stack.rows, stack.cols, stack.channels);
-  if (before_learning_) before_learning_(window);
+  if (!features_->colours().empty())
+    learn_colours(features_->colours(), window_.target_share(), rate < 1 ? rules_.colour_rate : 1, colours_);
+  if (before_learning_) before_learning_();
   filter_->learn(focused(stack), static_cast<float>(rate));
   if (size_) size_->learn(frame.rgb, middle_, scale_, rules_.scale_rate);
 }

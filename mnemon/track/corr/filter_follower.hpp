@@ -10,6 +10,8 @@
 #include <mnemon/track/corr/stack_filter.hpp>
 #include <mnemon/track/corr/window_features.hpp>
 #include <mnemon/track/tracker.hpp>
+#include <mnemon/vision/colour_model.hpp>
+#include <mnemon/vision/picture_search.hpp>
 
 namespace mnemon {
 
@@ -17,6 +19,7 @@ namespace mnemon {
 struct FollowRules {
   double learning_rate = 0.02;
   double focus = 0;           ///< Size of what is learnt of the window, in target sizes; 0 for all of it.
+  double colour_rate = 0.04;  ///< Learning rate of the colours that a lost target is looked for by.
   double scale_rate = 0;      ///< Learning rate of the size; 0 keeps the size.
   double present_from = 0.3;  ///< Confidences.
   double learn_from = 0.5;
@@ -28,14 +31,14 @@ struct FollowRules {
 /// The round that all followers by correlation filter go: look through the window, find the response's peak, move,
 /// measure the size, and learn what is there now, if it is surely the target. When the peak is poor the target is
 /// reported as not present and nothing is learnt; after a few such frames the filter goes back to what it was when it
-/// was last sure, and every frame looks where the target should be and in one more place, outwards over the whole
-/// picture, until a peak is as good as those of the time before.
+/// was last sure, and every frame looks where the target should be, where in the whole picture its colours
+/// are, and in one more place, outwards over the whole picture, until a peak is as good as those of the time before.
 class FilterFollower {
  public:
   FilterFollower() = default;
 
-  /// Called before a stack is learnt, with the window that it was taken from.
-  using BeforeLearning = std::function<void(const Box& window)>;
+  /// Called before a stack is learnt, once its colours have been.
+  using BeforeLearning = std::function<void()>;
 
   /// Starts afresh. The features and the filter are fresh ones of the window's size, and outlive the following.
   void start(const Frame& frame, const Box& target, const PatchWindow& window, const FollowRules& rules,
@@ -49,8 +52,9 @@ class FilterFollower {
 
   /// The response of the last step.
   [[nodiscard]] ImageView<const float> response() const noexcept { return response_; }
-  [[nodiscard]] Point middle() const noexcept { return middle_; }
-  [[nodiscard]] double scale() const noexcept { return scale_; }
+
+  /// What is known of the target's colours, where the features have any.
+  [[nodiscard]] const ColourModel& colours() const noexcept { return colours_; }
 
   /// The largest window that is ever looked through, as a multiple of the first.
   [[nodiscard]] static double most_scale(FrameSize size, const Box& target) noexcept;
@@ -59,7 +63,7 @@ class FilterFollower {
   struct Sighting {
     Point middle;
     Peak peak;
-    double confidence = 0;
+    double confidence = -1;
   };
 
   [[nodiscard]] Sighting look(const Frame& frame, Point at);
@@ -78,6 +82,8 @@ class FilterFollower {
   PeakJudge judge_;
   std::optional<ScaleSearch> size_;
   LossSearch search_;
+  PictureSearch colour_search_;
+  ColourModel colours_;
   FrameSize frame_size_;
   Box target_;
   Point middle_;

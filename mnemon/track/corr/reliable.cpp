@@ -16,18 +16,15 @@ Estimate CorrReliable::do_seed(const Frame& frame, const Region& /*region*/, con
       MaskedFilter::Options{params_.goal_sigma * window_.target_cells(), params_.regulariser,
                             params_.iterations, params_.channel_rate});
   mask_ = TargetMask(window_.rows(), window_.cols());
-  bool first = true;
-  follower_.start(frame, box, window_, rules_of(params_), *features_, *filter_,
-                  [this, first](const Box&) mutable {
-                    update_mask(first ? 1 : params_.colour_rate);
-                    first = false;
-                  });
+  FollowRules rules = rules_of(params_);
+  rules.colour_rate = params_.colour_rate;
+  follower_.start(frame, box, window_, rules, *features_, *filter_, [this] { update_mask(); });
   return {{box, 0}, 1, true};
 }
 
-void CorrReliable::update_mask(double rate) {
-  mask_.learn(features_->colours(), window_.target_share(), rate);
-  const ImageView<const float> mask = mask_.find(features_->colours(), window_.target_share());
+void CorrReliable::update_mask() {
+  const ImageView<const float> mask =
+      mask_.find(features_->colours(), window_.target_share(), follower_.colours());
   std::ranges::copy(mask.elements(), filter_->mask().elements().begin());
 }
 

@@ -57,7 +57,7 @@ class CorrReliable final : public Tracker {
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
 
-  void update_mask(double rate);
+  void update_mask();
 
   CorrReliableParams params_;
   PatchWindow window_;

@@ -13,9 +13,9 @@ namespace {
 
 constexpr int kSizes = ScaleSearch::kSizes;
 constexpr int kMiddle = kSizes / 2;
-constexpr int kSamples = 640;          // of one patch, about
+constexpr int kSamples = 1024;          // of one patch, about
 constexpr int kFewestCells = 2;        // along a side
-constexpr double kGoalSigma = 0.8;     // sizes
+constexpr double kGoalSigma = 1.0;     // sizes
 constexpr double kRegulariser = 0.01;  // of the mean power
 constexpr int kBetween = 8;            // places tried from one size to the next
 

@@ -15,20 +15,18 @@ class TargetMask {
   TargetMask() = default;
   TargetMask(int rows, int cols) : likelihood_(rows, cols), mask_(rows, cols) {}
 
-  /// Learns the colours inside the target and around it, at a rate from 0 to 1.
+  /// Works out the mask for a window: each cell in [0, 1]. Where the colours tell nothing, or the mask would
+  /// leave too little, the target's box.
   /// \param colours  4 rows x 4 cols samples of a window with the target in its middle.
   /// \param share    Of the window's sides that the target takes.
-  void learn(ImageView<const ColourIndex> colours, Point share, double rate) noexcept;
-
-  /// Works out the mask for such a window: each cell in [0, 1]. Where the colours tell nothing, or the mask would
-  /// leave too little or too much, the target's box.
-  ImageView<const float> find(ImageView<const ColourIndex> colours, Point share) noexcept;
+  /// \param model    What is known of the target's colours.
+  ImageView<const float> find(ImageView<const ColourIndex> colours, Point share,
+                              const ColourModel& model) noexcept;
 
   [[nodiscard]] ImageView<const float> likelihood() const noexcept { return likelihood_.view(); }
   [[nodiscard]] ImageView<const float> mask() const noexcept { return mask_.view(); }
 
  private:
-  ColourModel model_;
   Image<float> likelihood_;
   Image<float> mask_;
 };

@@ -2,6 +2,7 @@
 #pragma once
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/image/image.hpp>
+#include <mnemon/vision/colour_index.hpp>
 
 namespace mnemon {
 
@@ -17,6 +18,9 @@ class WindowFeatures {
   /// \param rgb     Three channels, at least one pixel.
   /// \param window  Where, px; at most the largest size the features were made for, any place.
   virtual ImageView<const float> take(ImageView<const Byte> rgb, const Box& window) noexcept = 0;
+
+  /// The colours of samples under the window of the last call; empty where the features have none.
+  [[nodiscard]] virtual ImageView<const ColourIndex> colours() const noexcept { return {}; }
 };
 
 }  // namespace mnemon

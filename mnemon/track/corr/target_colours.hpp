@@ -1,0 +1,26 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <mnemon/geometry/box.hpp>
+#include <mnemon/image/image.hpp>
+#include <mnemon/vision/colour_model.hpp>
+
+namespace mnemon {
+
+/// Where a place lies in the target's box: 0 in its middle, 1 on its edge, each way.
+struct PlaceInTarget {
+  double across = 0;
+  double down = 0;
+  [[nodiscard]] double squared() const noexcept { return across * across + down * down; }
+  [[nodiscard]] double outermost() const noexcept;
+};
+
+/// The place of the middle of a sample, of a window with the target in its middle.
+/// \param share  Of the window's sides that the target takes.
+[[nodiscard]] PlaceInTarget place_in_target(int r, int c, int rows, int cols, Point share) noexcept;
+
+/// Takes a window's colours into a model of the target and its surroundings, at a rate from 0 to 1: those inside the
+/// box by how near its middle they are, those well outside it as surroundings. Every other sample each way is enough.
+void learn_colours(ImageView<const ColourIndex> colours, Point share, double rate,
+                   ColourModel& model) noexcept;
+
+}  // namespace mnemon

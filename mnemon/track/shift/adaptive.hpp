@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <mnemon/track/shift/shape_fit.hpp>
+#include <mnemon/track/shift/shift_follower.hpp>
+
+namespace mnemon {
+
+struct ShiftAdaptiveParams {
+  double window = 2.2;
+  double reach_px = 24;
+  int max_iterations = 20;
+  double epsilon_px = 0.1;
+  double most_growth = 1.08;
+  double turn_rate = 0.5;
+  bool turns = true;
+  double target_rate = 0.02;
+  double around_rate = 0.05;
+  double confidence_half = 0.4;
+  double confidence_steepness = 4;
+  double present_from = 0.3;
+  double learn_from = 0.5;
+  double refind_from = 0.6;
+
+  static void describe(auto& schema) {
+    using P = ShiftAdaptiveParams;
+    describe_shift<P>(schema);
+    schema.field(
+        "most_growth", &P::most_growth, {1.0, 2.0}, "",
+        "Most that a side grows in one frame; raising it follows faster changes of size and swells sooner.");
+    schema.field(
+        "turn_rate", &P::turn_rate, {0.01, 1.0}, "",
+        "How much of a measured turn is taken in a frame; raising it follows faster and less steadily.");
+    schema.field("turns", &P::turns, "Whether the turn of the target is followed.");
+  }
+};
+
+/// Mean shift on a back-projection, then turn and size of its weights, then mean shift again. Returns the turned box.
+/// Seeds: box, turned box, polygon, mask. Stages: `back-projection`, `path`. Source: Bradski 1998; Zivkovic and Kröse
+/// 2004; ours measures shapes against that of the seed, above the level of the surroundings.
+class ShiftAdaptive final : public Tracker {
+ public:
+  explicit ShiftAdaptive(const ShiftAdaptiveParams& params) : params_(params) {}
+
+ private:
+  Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
+  Estimate do_follow(const Frame& frame) override;
+  std::vector<Stage> do_stages() override;
+
+  ShiftAdaptiveParams params_;
+  ShapeFit shape_;
+  ShiftFollower follower_;
+  Image<float> path_picture_;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <vector>
+
+#include <mnemon/track/shift/colour_space.hpp>
+
+namespace mnemon {
+
+/// The colours of a target and of what is around it, as histograms over the bins of a space, and what each colour
+/// weighs in a back-projection: the more, the rarer it is around the target. Count, then `learn`. Allocates nothing
+/// once made.
+/// Source: Comaniciu, Ramesh and Meer, TPAMI 2003, section 4.3; ours weighs by the target's share of a bin.
+class ColourDistribution {
+ public:
+  ColourDistribution() : ColourDistribution(ColourSpace()) {}
+  explicit ColourDistribution(ColourSpace space);
+
+  [[nodiscard]] const ColourSpace& space() const noexcept { return space_; }
+
+  void count_target(ColourIndex colour, float weight) noexcept;
+  void count_around(ColourIndex colour, float weight) noexcept;
+
+  /// How alike what was counted as the target is to what is known of it: the Bhattacharyya coefficient, in [0, 1].
+  [[nodiscard]] double likeness() const noexcept;
+
+  /// Moves what is known towards what was counted since the last call, at rates from 0 to 1, and forgets the counts.
+  void learn(double target_rate, double around_rate) noexcept;
+
+  /// Forgets the counts.
+  void forget_counts() noexcept;
+
+  /// What each of the 4096 colours weighs, in [0, 1].
+  [[nodiscard]] const float* weights() const noexcept { return weights_.data(); }
+
+ private:
+  ColourSpace space_;
+  std::vector<float> target_;
+  std::vector<float> around_;
+  std::vector<float> target_count_;
+  std::vector<float> around_count_;
+  float target_seen_ = 0;  // all that was counted, in bins or not
+  float around_seen_ = 0;
+  std::vector<float> bin_weights_;
+  std::vector<float> weights_;
+};
+
+}  // namespace mnemon

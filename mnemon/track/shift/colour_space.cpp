@@ -1,0 +1,129 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/shift/colour_space.hpp>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numeric>
+
+namespace mnemon {
+namespace {
+
+constexpr int kHues = 24;
+constexpr int kCoarseHues = 18;
+constexpr int kSaturations = 4;
+constexpr int kLevels = 8;
+
+struct HueSaturationValue {
+  float hue = 0;  // in [0, 1)
+  float saturation = 0;
+  float value = 0;
+};
+
+HueSaturationValue hsv_of(const std::array<float, 3>& rgb) noexcept {
+  const auto [r, g, b] = rgb;
+  const float high = std::max({r, g, b});
+  const float chroma = high - std::min({r, g, b});
+  HueSaturationValue hsv{0, high > 0 ? chroma / high : 0, high};
+  if (chroma <= 0) return hsv;
+  float sixth = 0;
+  if (high == r)
+    sixth = (g - b) / chroma + (g < b ? 6.0f : 0.0f);
+  else if (high == g)
+    sixth = 2 + (b - r) / chroma;
+  else
+    sixth = 4 + (r - g) / chroma;
+  hsv.hue = sixth / 6;
+  return hsv;
+}
+
+int level_of(float value, int levels) noexcept {
+  return std::clamp(static_cast<int>(value * static_cast<float>(levels)), 0, levels - 1);
+}
+
+// Red against green, in [0, 1] with grey in the middle, its small values spread out: most things are dull.
+float opponent(float difference) noexcept {
+  return 0.5f + 0.5f * std::copysign(std::sqrt(std::abs(difference)), difference);
+}
+
+int lightness_chroma_bin(const std::array<float, 3>& rgb) noexcept {
+  const auto [r, g, b] = rgb;
+  const int light = level_of(0.299f * r + 0.587f * g + 0.114f * b, kLevels);
+  const int red = level_of(opponent(r - g), kLevels);
+  const int yellow = level_of(opponent(0.5f * (r + g) - b), kLevels);
+  return (light * kLevels + red) * kLevels + yellow;
+}
+
+}  // namespace
+
+std::string_view name_of(ColourParts parts) noexcept {
+  switch (parts) {
+    case ColourParts::hue:
+      return "hue";
+    case ColourParts::hue_saturation:
+      return "hue-saturation";
+    case ColourParts::lightness_chroma:
+      return "lightness-chroma";
+  }
+  return "";
+}
+
+ColourSpace::ColourSpace(ColourParts parts, float least_saturation, float least_value)
+    : parts_(parts), least_saturation_(least_saturation), least_value_(least_value), bin_of_(kColours) {
+  const bool whole = parts == ColourParts::lightness_chroma;
+  bins_ = parts == ColourParts::hue ? kHues : whole ? kMostBins : kCoarseHues * kSaturations;
+  for (int i = 0; i < kColours; ++i) {
+    const std::array<float, 3> rgb = colour_of(static_cast<ColourIndex>(i));
+    const HueSaturationValue hsv = hsv_of(rgb);
+    int bin = kNone;
+    if (whole) {
+      bin = lightness_chroma_bin(rgb);
+    } else if (hsv.saturation >= least_saturation && hsv.value >= least_value) {
+      bin = parts == ColourParts::hue
+                ? level_of(hsv.hue, kHues)
+                : level_of(hsv.hue, kCoarseHues) * kSaturations + level_of(hsv.saturation, kSaturations);
+    }
+    bin_of_[i] = static_cast<std::int16_t>(bin);
+  }
+}
+
+double separation(const ColourSpace& space, std::span<const float> target, std::span<const float> around) {
+  std::array<double, ColourSpace::kMostBins> in_target{};
+  std::array<double, ColourSpace::kMostBins> in_around{};
+  for (int i = 0; i < kColours; ++i) {
+    const int bin = space.bin_of(static_cast<ColourIndex>(i));
+    if (bin == ColourSpace::kNone) continue;
+    in_target[bin] += target[i];
+    in_around[bin] += around[i];
+  }
+  const double target_sum = std::accumulate(target.begin(), target.end(), 0.0);
+  const double around_sum = std::max(1e-9, std::accumulate(around.begin(), around.end(), 0.0));
+  double apart = 0;
+  for (int bin = 0; bin < space.bins(); ++bin) {
+    const double t = in_target[bin] / target_sum;
+    const double a = in_around[bin] / around_sum;
+    if (t + a > 0) apart += (t - a) * t / (t + a);
+  }
+  return apart;
+}
+
+ColourSpace choose_space(std::span<const float> target, std::span<const float> around) {
+  // What a space is favoured by for standing changes of light.
+  constexpr double kHueBonus = 0.1;
+  constexpr double kHueSaturationBonus = 0.05;
+  ColourSpace best;
+  double best_score = separation(best, target, around);
+  for (const float saturation : {0.1f, 0.2f, 0.3f, 0.45f})
+    for (const float value : {0.1f, 0.2f, 0.35f})
+      for (const auto& [parts, bonus] :
+           {std::pair{ColourParts::hue, kHueBonus}, {ColourParts::hue_saturation, kHueSaturationBonus}}) {
+        ColourSpace space(parts, saturation, value);
+        const double score = separation(space, target, around) + bonus;
+        if (!(score > best_score)) continue;
+        best_score = score;
+        best = std::move(space);
+      }
+  return best;
+}
+
+}  // namespace mnemon

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cstdint>
+#include <span>
+#include <string_view>
+#include <vector>
+
+#include <mnemon/vision/colour_index.hpp>
+
+namespace mnemon {
+
+/// What of a colour is looked at.
+enum class ColourParts {
+  hue,             ///< 24 bins around the colour circle: what shading leaves alone.
+  hue_saturation,  ///< 18 hues x 4 saturations.
+  lightness_chroma  ///< 8 levels of light x 8 x 8 of red against green and yellow against blue: for dull targets.
+};
+
+[[nodiscard]] std::string_view name_of(ColourParts parts) noexcept;
+
+/// A way to sort colours into the bins of a histogram. By hue, colours that are too dull or too dark to have one are
+/// in no bin.
+class ColourSpace {
+ public:
+  static constexpr int kNone = -1;
+  static constexpr int kMostBins = 512;
+
+  /// The space `lightness_chroma`, whose bins hold every colour.
+  ColourSpace() : ColourSpace(ColourParts::lightness_chroma, 0, 0) {}
+  /// \param least_saturation, least_value  Below them a colour has no hue; each in [0, 1].
+  ColourSpace(ColourParts parts, float least_saturation, float least_value);
+
+  [[nodiscard]] ColourParts parts() const noexcept { return parts_; }
+  [[nodiscard]] int bins() const noexcept { return bins_; }
+  [[nodiscard]] int bin_of(ColourIndex colour) const noexcept { return bin_of_[colour]; }
+  [[nodiscard]] float least_saturation() const noexcept { return least_saturation_; }
+  [[nodiscard]] float least_value() const noexcept { return least_value_; }
+
+ private:
+  ColourParts parts_;
+  float least_saturation_;
+  float least_value_;
+  int bins_ = 0;
+  std::vector<std::int16_t> bin_of_;
+};
+
+/// The space, with its limits, in which a target's colours differ most from those around it. A space of few parts is
+/// taken where it is nearly as good, as it stands more changes of light.
+/// \param target, around  How often each of the 4096 colours is found there; the target's sum above 0.
+[[nodiscard]] ColourSpace choose_space(std::span<const float> target, std::span<const float> around);
+
+/// How well bins tell the target: the mean weight of a pixel of the target less that of one around it, in [-1, 1],
+/// where a weight is the share of the target in a bin.
+[[nodiscard]] double separation(const ColourSpace& space, std::span<const float> target,
+                                std::span<const float> around);
+
+}  // namespace mnemon

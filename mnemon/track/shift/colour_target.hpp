@@ -1,0 +1,93 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <vector>
+
+#include <mnemon/track/shift/back_projection.hpp>
+#include <mnemon/track/shift/colour_distribution.hpp>
+#include <mnemon/track/tracker.hpp>
+#include <mnemon/vision/picture_search.hpp>
+
+namespace mnemon {
+
+/// What the trackers by mean shift go by.
+struct ShiftRules {
+  double window = 2.2;   ///< Size of the back-projected window, in target sizes.
+  double reach_px = 24;  ///< Added to it, px.
+  int max_iterations = 20;
+  double epsilon_px = 0.1;  ///< Stops once a shift is shorter.
+  double target_rate = 0.02;
+  double around_rate = 0.05;
+  double confidence_half = 0.4;
+  double confidence_steepness = 4;
+  double present_from = 0.3;
+  double learn_from = 0.5;
+  double refind_from = 0.6;
+};
+
+/// A target known by its colours: where in a window they are, how sure that is, and what of it is learnt. Trackers
+/// move an ellipse over its back-projection. Allocates nothing after `start`.
+class ColourTarget {
+ public:
+  /// Learns the colours in the region against those around it, in the space that tells them best apart.
+  void start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules);
+
+  /// Back-projects a window around the ellipse.
+  void look(const Frame& frame, const Ellipse& ellipse) noexcept;
+
+  /// Moves the ellipse to the mean place of the weights in it, again and again, until it rests.
+  /// Source: Comaniciu, Ramesh and Meer, TPAMI 2003, section 4; Bradski 1998.
+  void shift(Ellipse& ellipse) noexcept;
+
+  /// How sure it is that the ellipse holds the target, in [0, 1]: by how much its weights stand out from those around
+  /// it, as a share of what they did while it was surely held.
+  [[nodiscard]] double confidence(const Ellipse& ellipse) const noexcept;
+
+  /// A weight midway between those usual in the target and around it.
+  [[nodiscard]] double level() const noexcept { return usual_around_ + 0.5 * usual_contrast_; }
+
+  /// The mean weight in the target less that around it while it was surely held, in [0, 1].
+  [[nodiscard]] double usual_contrast() const noexcept { return usual_contrast_; }
+
+  /// Takes the target as it is now into what is known of it: slowly, and not at all where it has changed at once.
+  void learn(const Ellipse& ellipse) noexcept;
+
+  /// The most promising place of the whole picture for a lost target.
+  [[nodiscard]] Point search(const Frame& frame, const Ellipse& ellipse) noexcept;
+  void start_search() noexcept { search_.start(); }
+  void leave_out(Point place) noexcept { search_.leave_out(place); }
+
+  [[nodiscard]] const BackProjection& back_projection() const noexcept { return back_; }
+  [[nodiscard]] const ColourDistribution& colours() const noexcept { return colours_; }
+  [[nodiscard]] const ShiftRules& rules() const noexcept { return rules_; }
+
+  /// Where the last shift went, from its start on.
+  [[nodiscard]] const std::vector<Point>& path() const noexcept { return path_; }
+
+ private:
+  void count(const Ellipse& ellipse) noexcept;
+  // Mean weights in the ellipse and around it.
+  struct Densities {
+    double inside = 0;
+    double around = 0;
+    [[nodiscard]] double contrast() const noexcept { return inside - around; }
+  };
+  [[nodiscard]] Densities densities(const Ellipse& ellipse) const noexcept;
+
+  ShiftRules rules_;
+  FrameSize size_;
+  ColourDistribution colours_;
+  BackProjection back_;
+  PictureSearch search_;
+  std::vector<Point> path_;
+  double usual_contrast_ = 0;
+  double usual_around_ = 0;
+  double usual_likeness_ = 1;
+};
+
+/// The ellipse grown about its middle.
+[[nodiscard]] Ellipse grown(const Ellipse& ellipse, double factor) noexcept;
+
+/// The window as a picture with the path of the last shift drawn in: weights from 0 to 1, the path 2.
+[[nodiscard]] Image<float> path_picture(const ColourTarget& target);
+
+}  // namespace mnemon

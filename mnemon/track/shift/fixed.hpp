@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <mnemon/track/shift/shift_follower.hpp>
+
+namespace mnemon {
+
+struct ShiftFixedParams {
+  double window = 2.2;
+  double reach_px = 24;
+  int max_iterations = 20;
+  double epsilon_px = 0.1;
+  double target_rate = 0.02;
+  double around_rate = 0.05;
+  double confidence_half = 0.4;
+  double confidence_steepness = 4;
+  double present_from = 0.3;
+  double learn_from = 0.5;
+  double refind_from = 0.6;
+
+  static void describe(auto& schema) { describe_shift<ShiftFixedParams>(schema); }
+};
+
+/// Mean shift on a back-projection of the target's colours, each weighted by how much rarer it is around the target.
+/// The box keeps the size and turn it was seeded with. Seeds: box, turned box, polygon, mask. Stages:
+/// `back-projection`, `path`. Source: Comaniciu, Ramesh and Meer, TPAMI 2003; Bradski 1998; ours chooses its space of
+/// colours by the target, and adds a confidence and a search after a loss.
+class ShiftFixed final : public Tracker {
+ public:
+  explicit ShiftFixed(const ShiftFixedParams& params) : params_(params) {}
+
+ private:
+  Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
+  Estimate do_follow(const Frame& frame) override;
+  std::vector<Stage> do_stages() override;
+
+  ShiftFixedParams params_;
+  ShiftFollower follower_;
+  Image<float> path_picture_;
+};
+
+/// The turned box around an ellipse.
+[[nodiscard]] OrientedBox box_of(const Ellipse& ellipse) noexcept;
+
+}  // namespace mnemon
