@@ -10,7 +10,9 @@
 namespace mnemon {
 namespace {
 
-constexpr double kScaleReach = 2;  // growth looked for between two frames
+constexpr double kScaleReach = 2;      // growth looked for between two frames
+constexpr double kFullColours = 0.3;   // a response by colour that tells the target as well as can be
+constexpr double kColoursRate = 0.05;  // of what it usually is
 constexpr double kLeastTargetPx = 5;
 constexpr double kVelocityRate = 0.3;
 constexpr double kVelocityKept = 0.9;  // of the forecast's speed, a frame without the target
@@ -64,6 +66,9 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   focused_ = Image<float>();
   colour_search_ = PictureSearch(frame.size());
   colours_ = ColourModel();
+  colour_response_ = ColourResponse(window.rows(), window.cols());
+  joint_ = Image<float>(window.rows(), window.cols());
+  usual_colours_ = 0;
   learn(frame, 1);
   filter_->keep();
   response_ = filter_->respond(features_->take(frame.rgb, window_.around(middle_, scale_)));
@@ -94,9 +99,35 @@ FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
   Sighting seen;
   seen.peak = find_peak(response_, rules_.peak_radius);
   seen.confidence = judge_.confidence(seen.peak);
+  if (rules_.colour_weight > 0) {
+    add_colours();
+    const Cell peak = highest_cell(response_);
+    seen.peak.cell = peak;
+    seen.peak.offset = peak_offset(response_, peak);
+  }
   const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, scale_);
   seen.middle = kept_inside({at.x + motion.x, at.y + motion.y});
   return seen;
+}
+
+// Each response counts in units of what it usually is on the target. Colours that hardly tell the target count less.
+void FilterFollower::add_colours() {
+  const ImageView<const float> by_colour =
+      colour_response_.find(features_->colours(), window_.target_share(), colours_);
+  const double sure = std::clamp(usual_colours_ / kFullColours, 0.0, 1.0);
+  const auto weight = static_cast<float>(
+      usual_colours_ > 0 ? rules_.colour_weight * sure * judge_.usual_height() / usual_colours_ : 0);
+  for (int r = 0; r < joint_.rows(); ++r)
+    for (int c = 0; c < joint_.cols(); ++c)
+      joint_(r, c) = response_(r, c) + weight * std::max(0.0f, by_colour(r, c));
+  response_ = std::as_const(joint_).view();
+}
+
+void FilterFollower::measure_colours() noexcept {
+  const Cell middle = window_.middle_cell();
+  const double here =
+      colour_response_.find(features_->colours(), window_.target_share(), colours_)(middle.row, middle.col);
+  usual_colours_ += (usual_colours_ > 0 ? kColoursRate : 1) * (here - usual_colours_);
 }
 
 FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
@@ -137,6 +168,7 @@ void FilterFollower::learn(const Frame& frame, double rate) {
   if (!features_->colours().empty())
     learn_colours(features_->colours(), window_.target_share(), rate < 1 ? rules_.colour_rate : 1, colours_);
   if (before_learning_) before_learning_();
+  if (rules_.colour_weight > 0) measure_colours();
   filter_->learn(focused(stack), static_cast<float>(rate));
   if (size_) size_->learn(frame.rgb, middle_, scale_, rules_.scale_rate);
 }

@@ -3,6 +3,7 @@
 #include <functional>
 #include <optional>
 
+#include <mnemon/track/corr/colour_response.hpp>
 #include <mnemon/track/corr/loss_search.hpp>
 #include <mnemon/track/corr/patch_window.hpp>
 #include <mnemon/track/corr/peak_judge.hpp>
@@ -20,6 +21,7 @@ struct FollowRules {
   double learning_rate = 0.02;
   double focus = 0;           ///< Size of what is learnt of the window, in target sizes; 0 for all of it.
   double colour_rate = 0.04;  ///< Learning rate of the colours that a lost target is looked for by.
+  double colour_weight = 0;   ///< Of the response by colour, over that of the filter.
   double scale_rate = 0;      ///< Learning rate of the size; 0 keeps the size.
   double present_from = 0.3;  ///< Confidences.
   double learn_from = 0.5;
@@ -67,6 +69,8 @@ class FilterFollower {
   };
 
   [[nodiscard]] Sighting look(const Frame& frame, Point at);
+  void add_colours();
+  void measure_colours() noexcept;
   void hold(const Frame& frame, const Sighting& seen);
   void measure_size(const Frame& frame);
   void learn(const Frame& frame, double rate);
@@ -94,6 +98,9 @@ class FilterFollower {
   int frames_lost_ = 0;
   Image<float> focus_;
   Image<float> focused_;
+  ColourResponse colour_response_;
+  double usual_colours_ = 0;  // the response by colour where the target is
+  Image<float> joint_;        // both responses
   ImageView<const float> response_;
 };
 

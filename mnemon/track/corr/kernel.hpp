@@ -18,11 +18,11 @@ struct CorrKernelParams {
   double kernel_sigma = 4;
   double regulariser = 1e-4;
   double learning_rate = 0.02;
-  double confidence_half = 0.4;
-  double confidence_steepness = 6;
-  double present_from = 0.3;
-  double learn_from = 0.5;
-  double refind_from = 0.6;
+  double confidence_half = 0.44;
+  double confidence_steepness = 2.4;
+  double present_from = 0.35;
+  double learn_from = 0.44;
+  double refind_from = 0.48;
 
   static void describe(auto& schema) {
     using P = CorrKernelParams;

@@ -34,6 +34,9 @@ class PeakJudge {
   /// In [0, 1]; 0 for a response without a peak.
   [[nodiscard]] double confidence(const Peak& peak) const noexcept;
 
+  /// How high peaks are while the target is surely held; 0 before any.
+  [[nodiscard]] double usual_height() const noexcept { return usual_height_; }
+
   /// Takes a peak of a frame that the target was surely held in as a measure for later ones.
   void accept(const Peak& peak) noexcept;
 

@@ -20,10 +20,10 @@ struct CorrPlainParams {
   double warp_deg = 10;
   double warp_scale = 0.05;
   double confidence_half = 0.5;
-  double confidence_steepness = 6;
-  double present_from = 0.3;
-  double learn_from = 0.6;
-  double refind_from = 0.6;
+  double confidence_steepness = 2.1;
+  double present_from = 0.4;
+  double learn_from = 0.53;
+  double refind_from = 0.53;
   int random_seed = 1;
 
   static void describe(auto& schema) {

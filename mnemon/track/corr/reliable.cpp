@@ -18,6 +18,7 @@ Estimate CorrReliable::do_seed(const Frame& frame, const Region& /*region*/, con
   mask_ = TargetMask(window_.rows(), window_.cols());
   FollowRules rules = rules_of(params_);
   rules.colour_rate = params_.colour_rate;
+  rules.colour_weight = params_.colour_weight;
   follower_.start(frame, box, window_, rules, *features_, *filter_, [this] { update_mask(); });
   return {{box, 0}, 1, true};
 }

@@ -19,12 +19,13 @@ struct CorrReliableParams {
   double learning_rate = 0.02;
   double channel_rate = 0.02;
   double colour_rate = 0.04;
+  double colour_weight = 0.25;
   double scale_rate = 0.025;
-  double confidence_half = 0.4;
-  double confidence_steepness = 6;
-  double present_from = 0.3;
-  double learn_from = 0.5;
-  double refind_from = 0.6;
+  double confidence_half = 0.35;
+  double confidence_steepness = 3.7;
+  double present_from = 0.45;
+  double learn_from = 0.6;
+  double refind_from = 0.66;
 
   static void describe(auto& schema) {
     using P = CorrReliableParams;
@@ -40,6 +41,10 @@ struct CorrReliableParams {
     schema.field("colour_rate", &P::colour_rate, {0.0, 1.0}, "",
                  "Weight of the newest frame in the colours that the mask goes by; raising it follows "
                  "changing light.");
+    schema.field(
+        "colour_weight", &P::colour_weight, {0.0, 5.0}, "",
+        "What colour alone counts for over the filter; raising it stands turning and bending, and jumps to "
+        "what is coloured alike.");
     describe_scale<P>(schema);
     describe_confidence<P>(schema);
   }

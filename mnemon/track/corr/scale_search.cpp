@@ -13,7 +13,7 @@ namespace {
 
 constexpr int kSizes = ScaleSearch::kSizes;
 constexpr int kMiddle = kSizes / 2;
-constexpr int kSamples = 1024;          // of one patch, about
+constexpr int kSamples = 1024;         // of one patch, about
 constexpr int kFewestCells = 2;        // along a side
 constexpr double kGoalSigma = 1.0;     // sizes
 constexpr double kRegulariser = 0.01;  // of the mean power

@@ -18,10 +18,10 @@ struct CorrScaledParams {
   double learning_rate = 0.025;
   double scale_rate = 0.025;
   double confidence_half = 0.4;
-  double confidence_steepness = 6;
-  double present_from = 0.3;
+  double confidence_steepness = 3.2;
+  double present_from = 0.38;
   double learn_from = 0.5;
-  double refind_from = 0.6;
+  double refind_from = 0.55;
 
   static void describe(auto& schema) {
     using P = CorrScaledParams;

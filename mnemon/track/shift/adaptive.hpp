@@ -15,11 +15,11 @@ struct ShiftAdaptiveParams {
   bool turns = true;
   double target_rate = 0.02;
   double around_rate = 0.05;
-  double confidence_half = 0.4;
-  double confidence_steepness = 4;
-  double present_from = 0.3;
-  double learn_from = 0.5;
-  double refind_from = 0.6;
+  double confidence_half = 0.5;
+  double confidence_steepness = 3.2;
+  double present_from = 0.2;
+  double learn_from = 0.35;
+  double refind_from = 0.4;
 
   static void describe(auto& schema) {
     using P = ShiftAdaptiveParams;

@@ -11,11 +11,11 @@ struct ShiftFixedParams {
   double epsilon_px = 0.1;
   double target_rate = 0.02;
   double around_rate = 0.05;
-  double confidence_half = 0.4;
-  double confidence_steepness = 4;
-  double present_from = 0.3;
-  double learn_from = 0.5;
-  double refind_from = 0.6;
+  double confidence_half = 0.63;
+  double confidence_steepness = 5;
+  double present_from = 0.15;
+  double learn_from = 0.3;
+  double refind_from = 0.35;
 
   static void describe(auto& schema) { describe_shift<ShiftFixedParams>(schema); }
 };
