@@ -75,7 +75,7 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
 }
 
 Estimate FilterFollower::follow(const Frame& frame) {
-  Sighting seen = look(frame, middle_);
+  Sighting seen = look(frame, frames_lost_ == 0 ? forecast() : middle_);
   if (frames_lost_ >= kFramesUntilSearch && seen.confidence < rules_.refind_from) seen = search(frame);
   const double needed = frames_lost_ >= kFramesUntilSearch ? rules_.refind_from : rules_.present_from;
   if (seen.confidence >= needed) {
@@ -84,7 +84,7 @@ Estimate FilterFollower::follow(const Frame& frame) {
     return estimate(seen.confidence, true);
   }
   ++frames_lost_;
-  middle_ = kept_inside({middle_.x + velocity_.x, middle_.y + velocity_.y});
+  middle_ = forecast();
   velocity_ = {kVelocityKept * velocity_.x, kVelocityKept * velocity_.y};
   if (frames_lost_ == kFramesUntilSearch) {
     filter_->go_back();
@@ -92,6 +92,10 @@ Estimate FilterFollower::follow(const Frame& frame) {
     colour_search_.start();
   }
   return estimate(std::min(seen.confidence, rules_.present_from), false);
+}
+
+Point FilterFollower::forecast() const {
+  return kept_inside({middle_.x + velocity_.x, middle_.y + velocity_.y});
 }
 
 FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {

@@ -30,7 +30,8 @@ struct FollowRules {
   PeakJudge::Curve curve;
 };
 
-/// The round that all followers by correlation filter go: look through the window, find the response's peak, move,
+/// The round that all followers by correlation filter go: look through the window where the
+/// target's motion takes it, find the response's peak, move,
 /// measure the size, and learn what is there now, if it is surely the target. When the peak is poor the target is
 /// reported as not present and nothing is learnt; after a few such frames the filter goes back to what it was when it
 /// was last sure, and every frame looks where the target should be, where in the whole picture its colours
@@ -77,6 +78,7 @@ class FilterFollower {
   [[nodiscard]] Sighting search(const Frame& frame);
   [[nodiscard]] Estimate estimate(double confidence, bool present) const;
   [[nodiscard]] Point kept_inside(Point middle) const;
+  [[nodiscard]] Point forecast() const;
 
   FollowRules rules_;
   PatchWindow window_;

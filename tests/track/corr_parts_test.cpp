@@ -1,0 +1,206 @@
+// SPDX-License-Identifier: MIT
+#include <algorithm>
+#include <cmath>
+#include <set>
+#include <utility>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/base/random.hpp>
+#include <mnemon/image/resample.hpp>
+#include <mnemon/signal/windows.hpp>
+#include <mnemon/track/corr/cell_features.hpp>
+#include <mnemon/track/corr/colour_response.hpp>
+#include <mnemon/track/corr/loss_search.hpp>
+#include <mnemon/track/corr/peak_judge.hpp>
+#include <mnemon/track/corr/scale_search.hpp>
+#include <mnemon/track/corr/target_colours.hpp>
+#include <mnemon/track/corr/target_mask.hpp>
+
+namespace mnemon {
+namespace {
+
+// Overlapping discs of all sizes and grey levels: texture at every scale.
+Image<float> discs(int side, std::uint64_t key) {
+  Image<float> picture(side, side);
+  Random random(key);
+  for (int i = 0; i < side; ++i) {
+    const double x = random.uniform(0, side);
+    const double y = random.uniform(0, side);
+    const double radius = random.uniform(3, 22);
+    const auto level = static_cast<float>(random.uniform(0, 255));
+    for (int r = 0; r < side; ++r)
+      for (int c = 0; c < side; ++c)
+        if (std::hypot(c + 0.5 - x, r + 0.5 - y) < radius) picture(r, c) = level;
+  }
+  return picture;
+}
+
+Image<Byte> grown_about_middle(const Image<float>& picture, double growth) {
+  Image<float> grown(picture.rows(), picture.cols());
+  const double middle = 0.5 * picture.rows();
+  warp_into(picture.view(),
+            {1 / growth, 0, middle - middle / growth, 0, 1 / growth, middle - middle / growth}, grown.view());
+  Image<Byte> rgb(picture.rows(), picture.cols(), 3);
+  for (std::size_t i = 0; i < grown.elements().size(); ++i)
+    for (int k = 0; k < 3; ++k) rgb.elements()[3 * i + k] = static_cast<Byte>(grown.elements()[i]);
+  return rgb;
+}
+
+// A green ellipse on grey ground with some noise.
+Image<Byte> green_ellipse(int side, double half_w, double half_h) {
+  Image<Byte> picture(side, side, 3);
+  Random random(9);
+  for (int r = 0; r < side; ++r)
+    for (int c = 0; c < side; ++c) {
+      const double u = (c + 0.5 - side / 2.0) / half_w;
+      const double v = (r + 0.5 - side / 2.0) / half_h;
+      const bool inside = u * u + v * v < 1;
+      for (int k = 0; k < 3; ++k)
+        picture(r, c, k) = static_cast<Byte>((inside && k != 1 ? 30
+                                              : inside         ? 190
+                                                               : 110) +
+                                             random.uniform(0, 20));
+    }
+  return picture;
+}
+
+}  // namespace
+
+TEST(ScaleSearch, FindsHowMuchATextureHasGrown) {
+  const Image<float> texture = discs(300, 3);
+  const Image<Byte> before = grown_about_middle(texture, 1);
+  for (const double growth : {0.85, 0.94, 1.0, 1.03, 1.1, 1.2}) {
+    ScaleSearch search(50, 40, 2, 300, 300);
+    search.learn(before.view(), {150, 150}, 1, 1);
+    EXPECT_NEAR(search.find(grown_about_middle(texture, growth).view(), {150, 150}, 1), growth,
+                0.035 * growth);
+  }
+}
+
+TEST(ScaleSearch, FollowsSteadyGrowthToThreeTimesTheSize) {
+  const Image<float> texture = discs(300, 4);
+  ScaleSearch search(40, 40, 2, 300, 300);
+  search.learn(grown_about_middle(texture, 1).view(), {150, 150}, 1, 1);
+  double scale = 1;
+  for (int i = 1; i <= 20; ++i) {
+    const double right = std::exp(0.055 * i);
+    const Image<Byte> picture = grown_about_middle(texture, right);
+    scale *= search.find(picture.view(), {150, 150}, scale);
+    search.learn(picture.view(), {150, 150}, scale, 0.025);
+    EXPECT_NEAR(scale / right, 1, 0.06) << i;
+  }
+}
+
+TEST(ScaleSearch, StaysWhereThereIsNothingToSee) {
+  Image<Byte> flat(100, 100, 3);
+  ScaleSearch search(30, 20, 2, 100, 100);
+  search.learn(flat.view(), {50, 50}, 1, 1);
+  const double growth = search.find(flat.view(), {50, 50}, 1);
+  EXPECT_TRUE(growth >= 0.5 && growth <= 2);
+}
+
+TEST(PeakJudge, MeasuresPeaksByThoseItAccepted) {
+  PeakJudge judge({0.5, 4, 1});
+  Peak peak{{3, 3}, {}, 0.8, 20};
+  for (int i = 0; i < 5; ++i) judge.accept(peak);
+  EXPECT_GT(judge.confidence(peak), 0.9);
+  peak.height *= 0.5;
+  peak.sidelobe *= 0.5;
+  EXPECT_NEAR(judge.confidence(peak), 0.5, 1e-9);
+  peak.height *= 0.3;
+  EXPECT_LT(judge.confidence(peak), 0.2);
+  peak.height = 0;
+  EXPECT_EQ(judge.confidence(peak), 0);
+}
+
+TEST(PeakJudge, DoubtsAPeakThatIsNone) {
+  PeakJudge judge({0.5, 4, 6});
+  EXPECT_LT(judge.confidence({{0, 0}, {}, 1, 2}), 0.05);
+  EXPECT_NEAR(judge.confidence({{0, 0}, {}, 1, 6}), 0.5, 1e-9);
+}
+
+TEST(LossSearch, GoesOutwardsOverTheWholePictureAndAgain) {
+  LossSearch search({100, 60}, 20, 20);
+  search.start({10, 50});
+  double last = 0;
+  std::set<std::pair<double, double>> seen;
+  Point first;
+  for (int i = 0; i < 15; ++i) {
+    const Point place = search.next();
+    if (i == 0) first = place;
+    const double distance = std::hypot(place.x - 10, place.y - 50);
+    EXPECT_GE(distance, last);
+    last = distance;
+    seen.insert({place.x, place.y});
+  }
+  EXPECT_EQ(seen.size(), 15u);
+  EXPECT_EQ(search.next(), first);
+}
+
+TEST(TargetMask, IsTheShapeOfAColouredTarget) {
+  const Image<Byte> picture = green_ellipse(128, 28, 18);
+  CellFeatures features(32, 32, 128, 128);
+  features.take(picture.view(), {0, 0, 128, 128});
+  const Point share{56 / 128.0, 36 / 128.0};
+  ColourModel model;
+  learn_colours(features.colours(), share, 1, model);
+  TargetMask target(32, 32);
+  const auto mask = target.find(features.colours(), share, model);
+  for (int r = 0; r < 32; ++r)
+    for (int c = 0; c < 32; ++c) {
+      const double u = (4 * c + 2 - 64) / 28.0;
+      const double v = (4 * r + 2 - 64) / 18.0;
+      if (u * u + v * v < 0.5) {
+        EXPECT_GT(mask(r, c), 0.5f);
+      } else if (u * u + v * v > 2) {
+        EXPECT_LT(mask(r, c), 0.1f);
+      }
+    }
+}
+
+TEST(TargetMask, IsTheBoxWhereColoursTellNothing) {
+  Image<Byte> flat(64, 64, 3);
+  CellFeatures features(16, 16, 64, 64);
+  features.take(flat.view(), {0, 0, 64, 64});
+  ColourModel model;
+  learn_colours(features.colours(), {0.5, 0.25}, 1, model);
+  TargetMask target(16, 16);
+  const auto mask = target.find(features.colours(), {0.5, 0.25}, model);
+  for (int r = 0; r < 16; ++r)
+    for (int c = 0; c < 16; ++c) {
+      const bool inside = c >= 4 && c < 12 && r >= 6 && r < 10;
+      EXPECT_EQ(mask(r, c) > 0, inside) << r << ' ' << c;
+    }
+}
+
+TEST(ColourResponse, PeaksWhereTheColouredTargetIs) {
+  const Image<Byte> picture = green_ellipse(160, 20, 16);
+  CellFeatures features(32, 32, 128, 128);
+  const Point share{40 / 128.0, 32 / 128.0};
+  features.take(picture.view(), {16, 16, 128, 128});
+  ColourModel model;
+  learn_colours(features.colours(), share, 1, model);
+  features.take(picture.view(), {4, 24, 128, 128});  // the target is now 12 px right of the middle, 8 above
+  ColourResponse response(32, 32);
+  const Cell peak = highest_cell(response.find(features.colours(), share, model));
+  EXPECT_NEAR(peak.col, 16 + 3, 1);
+  EXPECT_NEAR(peak.row, 16 - 2, 1);
+}
+
+TEST(CellFeatures, HoldTheirChannelsTaperedAndCentred) {
+  const Image<Byte> picture = green_ellipse(128, 28, 18);
+  CellFeatures features(32, 32, 128, 128);
+  const auto stack = features.take(picture.view(), {0, 0, 128, 128});
+  EXPECT_EQ(stack.channels, CellFeatures::kChannels);
+  const Image<float> taper = cosine_window(32, 32);
+  for (int k = CellFeatures::kGrey; k < CellFeatures::kChannels; ++k) {
+    double sum = 0;
+    for (int r = 0; r < 32; ++r)
+      for (int c = 0; c < 32; ++c) sum += stack(r, c, k) / taper(r, c);
+    EXPECT_NEAR(sum / 1024, 0, 1e-4) << k;
+  }
+  EXPECT_GT(stack(16, 16, CellFeatures::kColour + 4), 0.3f);  // green stands out in the middle
+}
+
+}  // namespace mnemon

@@ -1,0 +1,146 @@
+// SPDX-License-Identifier: MIT
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/base/random.hpp>
+#include <mnemon/vision/colour_index.hpp>
+#include <mnemon/vision/colour_model.hpp>
+#include <mnemon/vision/picture_search.hpp>
+#include <mnemon/vision/soft_colours.hpp>
+
+namespace mnemon {
+namespace {
+
+ColourIndex index_of(int r, int g, int b) {
+  const std::array<Byte, 3> rgb{static_cast<Byte>(r), static_cast<Byte>(g), static_cast<Byte>(b)};
+  return colour_index(rgb.data());
+}
+
+// A blue picture with a red box.
+Image<Byte> red_on_blue(int rows, int cols, const Box& box) {
+  Image<Byte> picture(rows, cols, 3);
+  for (int r = 0; r < rows; ++r)
+    for (int c = 0; c < cols; ++c) {
+      const bool red = c >= box.x && c < box.x + box.w && r >= box.y && r < box.y + box.h;
+      picture(r, c, 0) = red ? 220 : 20;
+      picture(r, c, 2) = red ? 20 : 220;
+    }
+  return picture;
+}
+
+std::array<float, kSoftColours> soft_colours(ColourIndex colour) {
+  Image<ColourIndex> indices(4, 4);
+  std::ranges::fill(indices.elements(), colour);
+  Image<float> cells(1, 1, kSoftColours + 2);
+  soft_colours_into(indices.view(), cells.view(), 2);
+  EXPECT_EQ(cells(0, 0, 0), 0);
+  std::array<float, kSoftColours> out{};
+  std::copy_n(cells.view().data + 2, kSoftColours, out.begin());
+  return out;
+}
+
+}  // namespace
+
+TEST(ColourIndex, HasEachColourInTheMiddleOfItsRange) {
+  for (int i = 0; i < kColours; ++i) {
+    const auto [r, g, b] = colour_of(static_cast<ColourIndex>(i));
+    EXPECT_EQ(index_of(int(256 * r), int(256 * g), int(256 * b)), i);
+  }
+}
+
+TEST(ColourWindow, TakesTheNearestPixelAndRepeatsTheEdge) {
+  Random random(4);
+  Image<Byte> picture(9, 13, 3);
+  for (Byte& v : picture.elements()) v = static_cast<Byte>(random.uniform(0, 256));
+  ColourWindow window(7, 5);
+  for (const Box& box : {Box{0, 0, 13, 9}, Box{-4, -3, 30, 30}, Box{3.3, 2.7, 2, 1.5}, Box{50, 60, 5, 5}}) {
+    const auto indices = window.sample(picture.view(), box);
+    for (int r = 0; r < 7; ++r)
+      for (int c = 0; c < 5; ++c) {
+        const int x = std::clamp(int(std::floor(box.x + (c + 0.5) * box.w / 5)), 0, 12);
+        const int y = std::clamp(int(std::floor(box.y + (r + 0.5) * box.h / 7)), 0, 8);
+        EXPECT_EQ(indices(r, c), colour_index(&picture(y, x)));
+      }
+  }
+}
+
+TEST(SoftColours, AddUpToOneForEveryColour) {
+  for (int i = 0; i < kColours; i += 7) {
+    float sum = 0;
+    for (const float share : soft_colours(static_cast<ColourIndex>(i))) {
+      EXPECT_GE(share, 0);
+      sum += share;
+    }
+    EXPECT_NEAR(sum, 1, 1e-5);
+  }
+}
+
+TEST(SoftColours, PutStrongColoursIntoTheirHues) {
+  const auto red = soft_colours(index_of(250, 5, 5));
+  const auto green = soft_colours(index_of(5, 250, 5));
+  const auto white = soft_colours(index_of(250, 250, 250));
+  EXPECT_GT(red[2], 0.9);
+  EXPECT_GT(green[4], 0.9);
+  EXPECT_GT(white[1], 0.9);
+}
+
+TEST(ColourModel, TellsColoursOfTheTargetFromThoseAround) {
+  ColourModel model;
+  EXPECT_EQ(model.likelihood(5), 0.5f);
+  for (int i = 0; i < 50; ++i) model.count_target(index_of(200, 20, 20));
+  for (int i = 0; i < 500; ++i) model.count_surroundings(index_of(20, 20, 200));
+  model.learn(1);
+  EXPECT_GT(model.likelihood(index_of(200, 20, 20)), 0.95f);
+  EXPECT_LT(model.likelihood(index_of(20, 20, 200)), 0.05f);
+  EXPECT_NEAR(model.likelihood(index_of(20, 200, 20)), 0.5f, 1e-6);
+  EXPECT_GT(model.likelihood(index_of(216, 20, 20)), 0.9f);  // one level beside
+}
+
+TEST(ColourModel, LearnsAtItsRate) {
+  ColourModel model;
+  model.count_target(0);
+  model.count_surroundings(4095);
+  model.learn(1);
+  const float before = model.likelihood(0);
+  for (int i = 0; i < 20; ++i) {
+    model.count_surroundings(0);
+    model.learn(0);
+    EXPECT_EQ(model.likelihood(0), before);
+  }
+  model.count_surroundings(0);
+  model.learn(0.5);
+  EXPECT_NEAR(model.likelihood(0), 1 / 1.5, 0.02);
+}
+
+TEST(PictureSearch, FindsTheBoxOfTheRightColour) {
+  for (const auto& [rows, cols] : {std::pair{120, 160}, {360, 640}, {720, 1280}}) {
+    const Box box{0.6 * cols, 0.3 * rows, 0.1 * cols, 0.12 * rows};
+    const Image<Byte> picture = red_on_blue(rows, cols, box);
+    std::vector<float> table(kColours);
+    table[colour_index(&picture(int(box.y) + 2, int(box.x) + 2))] = 1;
+    PictureSearch search({cols, rows});
+    const PictureSearch::Place place = search.find(picture.view(), table.data(), box.w, box.h);
+    EXPECT_NEAR(place.middle.x, centre(box).x, 0.1 * box.w);
+    EXPECT_NEAR(place.middle.y, centre(box).y, 0.1 * box.h);
+    EXPECT_GT(place.score, 0.8);
+  }
+}
+
+TEST(PictureSearch, LeavesOutWhereItWasInVain) {
+  const Box box{20, 20, 20, 20};
+  const Image<Byte> picture = red_on_blue(100, 120, box);
+  std::vector<float> table(kColours);
+  table[colour_index(&picture(25, 25))] = 1;
+  PictureSearch search({120, 100});
+  const Point first = search.find(picture.view(), table.data(), 20, 20).middle;
+  search.leave_out(first);
+  const Point second = search.find(picture.view(), table.data(), 20, 20).middle;
+  EXPECT_GE(std::max(std::abs(second.x - first.x), std::abs(second.y - first.y)), 10);
+  search.start();
+  EXPECT_EQ(search.find(picture.view(), table.data(), 20, 20).middle, first);
+}
+
+}  // namespace mnemon
