@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: MIT
-// A tracker's step beside its bound: the transforms it cannot do without, at its own sizes, run alone.
+// A tracker's step beside its bound: the transforms, windows, features and products that it cannot do without, at its
+// own sizes, each run alone.
+#include <cstring>
 #include <string>
 #include <utility>
 #include <vector>
@@ -9,7 +11,12 @@
 #include <mnemon/scene/scene.hpp>
 #include <mnemon/signal/stack_transform.hpp>
 #include <mnemon/track/catalogue.hpp>
-#include <mnemon/track/corr/patch_window.hpp>
+#include <mnemon/track/corr/grey_patch.hpp>
+#include <mnemon/track/corr/kernel.hpp>
+#include <mnemon/track/corr/reliable.hpp>
+#include <mnemon/track/corr/scaled.hpp>
+#include <mnemon/track/corr/spectra.hpp>
+#include <mnemon/track/shift/back_projection.hpp>
 
 #include "ratio.hpp"
 #include "support/allocations.hpp"
@@ -39,35 +46,181 @@ class Footage {
   int at_ = 0;
 };
 
-void corr_plain_step(benchmark::State& state) {
+// The parts of a step that looks through a window of cells, each alone, at a tracker's own sizes.
+class CellParts {
+ public:
+  explicit CellParts(const PatchWindow& window)
+      : features_(window.rows(), window.cols(), window.width_px(), window.height_px()),
+        stacks_(window.rows(), window.cols(), CellFeatures::kChannels),
+        planes_(window.rows(), window.cols(), 2),
+        stack_(stacks_.make_stack()),
+        spectrum_(stacks_.make_spectrum()),
+        other_(stacks_.make_spectrum()),
+        plane_(planes_.make_stack()),
+        plane_spectrum_(planes_.make_spectrum()),
+        window_(window) {}
+
+  void look(const Frame& frame, Point middle) { features_.take(frame.rgb, window_.around(middle)); }
+  void transform_stacks(int count) {
+    for (int i = 0; i < count; ++i) stacks_.forward_into(stack_.view(), spectrum_.view());
+  }
+  void transform_planes(int count) {
+    for (int i = 0; i < count; ++i) planes_.forward_into(plane_.view(), plane_spectrum_.view());
+  }
+  /// Products of all channels at all frequencies: of two spectra into one channel, or of one into another.
+  void multiply(int sums, int whole) {
+    for (int i = 0; i < sums; ++i) correlate_into(spectrum_, other_, plane_spectrum_);
+    for (int i = 0; i < whole; ++i) blend_towards(floats(std::as_const(spectrum_)), 0.1f, floats(other_));
+  }
+
+ private:
+  CellFeatures features_;
+  PairTransform stacks_;
+  PairTransform planes_;
+  Image<float> stack_;
+  Image<Complex> spectrum_;
+  Image<Complex> other_;
+  Image<float> plane_;
+  Image<Complex> plane_spectrum_;
+  PatchWindow window_;
+};
+
+// Times a tracker's steps against `bound(frame, middle)`, and counts what they allocate.
+template <class Bound>
+void measure_step(benchmark::State& state, const char* name, const ParamSet& params, Bound bound) {
   Footage footage;
-  const int samples = static_cast<int>(state.range(0));
-  const auto tracker = Catalogue::standard().make("corr-plain", {{"template_px", samples}});
-  tracker->seed(footage.first(), footage.box());
-  const PatchWindow window(footage.box().w, footage.box().h, 2.0, samples);
-  const StackTransform transform(window.rows(), window.cols());
-  Image<float> patch = transform.make_stack();
-  Image<Complex> spectrum = transform.make_spectrum();
+  const auto tracker = Catalogue::standard().make(name, params);
+  (void)tracker->seed(footage.first(), footage.box());
   long steps = 0;
   long allocations = 0;
   bool held = true;
+  Frame frame = footage.next();
+  Point middle = centre(footage.box());
   const auto step = [&] {
     const long before = test::allocation_count();
-    held = tracker->follow(footage.next()).present && held;
+    const Estimate estimate = tracker->follow(frame);
     allocations += test::allocation_count() - before;
+    held = estimate.present && held;
+    middle = centre(estimate.box.box);
     ++steps;
   };
-  const auto three_transforms = [&] {
-    transform.forward_into(patch.view(), spectrum.view());
-    transform.forward_into(patch.view(), spectrum.view());
-    transform.inverse_into(spectrum.view(), patch.view());
-  };
-  measure_ratio(state, step, three_transforms);
+  measure_ratio(state, step, [&] {
+    bound(frame, middle);
+    frame = footage.next();
+  });
   state.counters["allocations"] = static_cast<double>(allocations) / static_cast<double>(steps);
   if (!held) state.SkipWithError("the target was lost");
+}
+
+void corr_plain_step(benchmark::State& state) {
+  const Box box = Footage().box();
+  const int samples = static_cast<int>(state.range(0));
+  const PatchWindow window(box.w, box.h, {2.0, 12, samples, 1});
+  const StackTransform transform(window.rows(), window.cols());
+  Image<float> patch = transform.make_stack();
+  Image<Complex> spectrum = transform.make_spectrum();
+  GreyPatch features(window.rows(), window.cols(), window.width_px(), window.height_px());
+  measure_step(state, "corr-plain", {{"template_px", samples}}, [&](const Frame& frame, Point middle) {
+    for (int i = 0; i < 2; ++i) {
+      features.take(frame.rgb, window.around(middle));
+      transform.forward_into(patch.view(), spectrum.view());
+    }
+    transform.inverse_into(spectrum.view(), patch.view());
+  });
   state.SetLabel(std::to_string(window.rows()) + " x " + std::to_string(window.cols()));
 }
 BENCHMARK(corr_plain_step)->Arg(32)->Arg(64)->Arg(128)->UseManualTime()->Unit(benchmark::kMicrosecond);
+
+// Two windows, two transforms of a stack, seven of a plane: kernels of detection and learning with their correlations,
+// and the response.
+void corr_kernel_step(benchmark::State& state) {
+  const Box box = Footage().box();
+  CellParts parts(cell_window_of(CorrKernelParams{}, box));
+  measure_step(state, "corr-kernel", {}, [&](const Frame& frame, Point middle) {
+    for (int i = 0; i < 2; ++i) parts.look(frame, middle);
+    parts.transform_stacks(2);
+    parts.transform_planes(5);
+    parts.multiply(2, 1);
+  });
+}
+BENCHMARK(corr_kernel_step)->UseManualTime()->Unit(benchmark::kMicrosecond);
+
+// The same without the kernels, and the features of 17 sizes twice.
+void corr_scaled_step(benchmark::State& state) {
+  const Box box = Footage().box();
+  CellParts parts(cell_window_of(CorrScaledParams{}, box));
+  ScaleSearch size(box.w, box.h, 2, 640, 360);
+  size.learn(Footage().first().rgb, centre(box), 1, 1);
+  measure_step(state, "corr-scaled", {}, [&](const Frame& frame, Point middle) {
+    for (int i = 0; i < 2; ++i) parts.look(frame, middle);
+    parts.transform_stacks(2);
+    parts.transform_planes(1);
+    parts.multiply(1, 2);
+    (void)size.find(frame.rgb, middle, 1);
+    size.learn(frame.rgb, middle, 1, 0.025);
+  });
+}
+BENCHMARK(corr_scaled_step)->UseManualTime()->Unit(benchmark::kMicrosecond);
+
+// Two transforms to respond by channel, two at the learning's ends, and two for the start and each of four alternations.
+void corr_reliable_step(benchmark::State& state) {
+  const Box box = Footage().box();
+  CellParts parts(cell_window_of(CorrReliableParams{}, box));
+  ScaleSearch size(box.w, box.h, 2, 640, 360);
+  size.learn(Footage().first().rgb, centre(box), 1, 1);
+  measure_step(state, "corr-reliable", {}, [&](const Frame& frame, Point middle) {
+    for (int i = 0; i < 2; ++i) parts.look(frame, middle);
+    parts.transform_stacks(4 + 2 * 5);
+    parts.multiply(1, 4 * 5 + 4);
+    (void)size.find(frame.rgb, middle, 1);
+    size.learn(frame.rgb, middle, 1, 0.025);
+  });
+}
+BENCHMARK(corr_reliable_step)->UseManualTime()->Unit(benchmark::kMicrosecond);
+
+// The window's colours and weights once, and the sums of ten shifts.
+void shift_step(benchmark::State& state, const char* name, int sums) {
+  const Box box = Footage().box();
+  const std::vector<float> table(kColours, 0.5f);
+  BackProjection back;
+  measure_step(state, name, {}, [&](const Frame& frame, Point middle) {
+    const Ellipse ellipse{middle, box.w / 2, box.h / 2, 0};
+    back.look(frame.rgb, box_around(middle, 2.2 * box.w + 24, 2.2 * box.h + 24), table.data());
+    for (int i = 0; i < sums; ++i) benchmark::DoNotOptimize(back.moments_in(ellipse));
+    int on = 0;
+    back.for_each_colour(ellipse,
+                         [&](ColourIndex colour, double squared) { on += squared < 1 ? colour : 0; });
+    benchmark::DoNotOptimize(on);
+  });
+}
+BENCHMARK_CAPTURE(shift_step, fixed, "shift-fixed", 10)->UseManualTime()->Unit(benchmark::kMicrosecond);
+BENCHMARK_CAPTURE(shift_step, adaptive, "shift-adaptive", 25)->UseManualTime()->Unit(benchmark::kMicrosecond);
+
+// The histograms of 200 x 200 samples out of 275 x 275 pixels, against a copy of as many bytes as the crop reads and
+// the cells hold, a hundred times over: about what speed allows for.
+void gradient_histogram(benchmark::State& state) {
+  Footage footage;
+  GreyWindow sampler(200, 200, 276, 276);
+  GradientHistogram gradients(50, 50);
+  Image<float> grey(200, 200);
+  Image<float> cells(50, 50, 32);
+  const Frame frame = footage.first();
+  std::vector<char> from(1 << 20), to(1 << 20);
+  const auto work = [&] {
+    sampler.sample_into(frame.rgb, {100.3, 40.7, 275, 275}, grey.view());
+    gradients.describe_into(grey.view(), cells.view());
+  };
+  const auto copy = [&] {
+    for (int i = 0; i < 4; ++i) {
+      std::memcpy(to.data(), from.data(), from.size());
+      benchmark::DoNotOptimize(to.data());
+      benchmark::ClobberMemory();
+    }
+  };
+  measure_ratio(state, work, copy);
+  state.SetLabel("against copying 4 MiB");
+}
+BENCHMARK(gradient_histogram)->UseManualTime()->Unit(benchmark::kMicrosecond);
 
 }  // namespace
 }  // namespace mnemon::bench

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstring>
 #include <vector>
 
 #include <mnemon/base/assertion.hpp>
@@ -53,17 +54,25 @@ const std::vector<Shares>& table() {
   return shares;
 }
 
-MNEMON_TABLE_CLONES void add_row(const ColourIndex* __restrict indices, int cells,
-                                 const float* __restrict shares, float* __restrict out,
-                                 std::ptrdiff_t stride) noexcept {
+using Eight = float __attribute__((vector_size(32)));
+static_assert(sizeof(Eight) == kSoftColours * sizeof(float));
+
+// The means over a row of cells, whose rows of samples are `stride` apart. A sample's shares are one vector.
+MNEMON_TABLE_CLONES void mean_row(const ColourIndex* __restrict indices, std::ptrdiff_t stride, int cells,
+                                  const float* __restrict shares, float* __restrict out,
+                                  std::ptrdiff_t step) noexcept {
   for (int c = 0; c < cells; ++c) {
-    float sum[kSoftColours];
-    for (int k = 0; k < kSoftColours; ++k) sum[k] = out[c * stride + k];
-    for (int i = 0; i < kCell; ++i) {
-      const float* share = shares + static_cast<std::ptrdiff_t>(indices[c * kCell + i]) * kSoftColours;
-      for (int k = 0; k < kSoftColours; ++k) sum[k] += share[k] * (1.0f / (kCell * kCell));
-    }
-    for (int k = 0; k < kSoftColours; ++k) out[c * stride + k] = sum[k];
+    Eight sum{};
+    for (int r = 0; r < kCell; ++r)
+      for (int i = 0; i < kCell; ++i) {
+        Eight share;
+        std::memcpy(&share,
+                    shares + static_cast<std::ptrdiff_t>(indices[r * stride + c * kCell + i]) * kSoftColours,
+                    sizeof share);
+        sum += share;
+      }
+    sum *= 1.0f / (kCell * kCell);
+    std::memcpy(out + c * step, &sum, sizeof sum);
   }
 }
 
@@ -72,13 +81,9 @@ MNEMON_TABLE_CLONES void add_row(const ColourIndex* __restrict indices, int cell
 void soft_colours_into(ImageView<const ColourIndex> indices, ImageView<float> cells, int first) noexcept {
   MNEMON_ASSERT(indices.rows == kCell * cells.rows && indices.cols == kCell * cells.cols);
   const float* shares = table()[0].data();
-  for (int r = 0; r < cells.rows; ++r) {
-    float* out = cells.row(r) + first;
-    for (int c = 0; c < cells.cols; ++c)
-      std::fill_n(out + static_cast<std::ptrdiff_t>(c) * cells.channels, kSoftColours, 0.0f);
-    for (int i = 0; i < kCell; ++i)
-      add_row(indices.row(kCell * r + i), cells.cols, shares, out, cells.channels);
-  }
+  for (int r = 0; r < cells.rows; ++r)
+    mean_row(indices.row(kCell * r), indices.stride, cells.cols, shares, cells.row(r) + first,
+             cells.channels);
 }
 
 }  // namespace mnemon

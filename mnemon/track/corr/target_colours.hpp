@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <algorithm>
+#include <cmath>
+
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/image/image.hpp>
 #include <mnemon/vision/colour_model.hpp>
@@ -11,12 +14,14 @@ struct PlaceInTarget {
   double across = 0;
   double down = 0;
   [[nodiscard]] double squared() const noexcept { return across * across + down * down; }
-  [[nodiscard]] double outermost() const noexcept;
+  [[nodiscard]] double outermost() const noexcept { return std::max(std::abs(across), std::abs(down)); }
 };
 
 /// The place of the middle of a sample, of a window with the target in its middle.
 /// \param share  Of the window's sides that the target takes.
-[[nodiscard]] PlaceInTarget place_in_target(int r, int c, int rows, int cols, Point share) noexcept;
+[[nodiscard]] inline PlaceInTarget place_in_target(int r, int c, int rows, int cols, Point share) noexcept {
+  return {(2 * (c + 0.5) / cols - 1) / share.x, (2 * (r + 0.5) / rows - 1) / share.y};
+}
 
 /// Takes a window's colours into a model of the target and its surroundings, at a rate from 0 to 1: those inside the
 /// box by how near its middle they are, those well outside it as surroundings. Every other sample each way is enough.

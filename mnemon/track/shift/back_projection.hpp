@@ -47,7 +47,7 @@ class BackProjection {
   /// towards the ellipse's edge.
   [[nodiscard]] Moments moments_above(const Ellipse& ellipse, double level) const noexcept;
 
-  /// use(colour, squared distance from the middle in half axes) for every sample of the window.
+  /// use(colour, squared distance from the middle in half axes) for every sample of the window, row by row.
   template <class Use>
   void for_each_colour(const Ellipse& ellipse, Use use) const {
     const Axes axes = axes_of(ellipse);
