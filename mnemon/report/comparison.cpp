@@ -12,7 +12,7 @@ namespace {
 // Success area, a row a tracker, a place a sequence; null where there is no whole run.
 std::vector<std::vector<Figure>> success_areas(const Results& results, int protocol) {
   std::vector<std::vector<Figure>> areas;
-  for (const int tracker : results.trackers())
+  for (const int tracker : results.trackers(protocol))
     areas.push_back(results.values(tracker, protocol, "success_area"));
   return areas;
 }
@@ -41,7 +41,7 @@ std::vector<Standing> standings(const Results& results, int protocol) {
   const std::vector<Figure> ranks = mean_ranks(areas, results.sequences().size());
   std::vector<Standing> all;
   for (std::size_t i = 0; i < areas.size(); ++i) {
-    const int tracker = results.trackers()[i];
+    const int tracker = results.trackers(protocol)[i];
     const MeanOver over = mean_over(areas[i]);
     all.push_back({tracker, over.known, over.mean, over.interval,
                    results.mean_by_frames(tracker, protocol, "success_area"), ranks[i]});
@@ -55,8 +55,10 @@ std::vector<Comparison> comparisons(const Results& results, int protocol) {
   std::vector<double> p_values;
   for (int i = 0; i < static_cast<int>(areas.size()); ++i)
     for (int k = i + 1; k < static_cast<int>(areas.size()); ++k) {
-      Comparison comparison{
-          results.trackers()[i], results.trackers()[k], paired_difference(areas[i], areas[k]), {}};
+      Comparison comparison{results.trackers(protocol)[i],
+                            results.trackers(protocol)[k],
+                            paired_difference(areas[i], areas[k]),
+                            {}};
       if (comparison.difference.mean && *comparison.difference.mean < 0) {
         std::swap(comparison.better, comparison.worse);
         comparison.difference = paired_difference(areas[k], areas[i]);
@@ -101,7 +103,7 @@ std::string verdict(const Study& study, const Comparison& comparison) {
 }
 
 std::string comparison_text(const Results& results, int protocol) {
-  if (results.trackers().size() < 2) return "";
+  if (results.trackers(protocol).size() < 2) return "";
   std::string text = table_text(standing_table(results, protocol));
   for (const Comparison& comparison : comparisons(results, protocol))
     text += verdict(results.study(), comparison) + "\n";

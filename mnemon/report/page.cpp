@@ -205,7 +205,7 @@ void add_first_protocol(const Results& results, int protocol, data& page) {
   page.set("first", protocol_data(results, protocol));
   const ReportTable tags = tag_table(results, protocol);
   if (!tags.columns.empty()) page.set("tags", table_data(tags));
-  if (results.trackers().size() > 1) page.set("comparison", comparison_data(results, protocol));
+  if (results.trackers(protocol).size() > 1) page.set("comparison", comparison_data(results, protocol));
   page.set("has_times", shows_step_times(results, protocol) ? data::type::bool_true : data::type::bool_false);
   page.set("sweeps", sweeps_data(results, protocol));
   data sequences{data::type::list};

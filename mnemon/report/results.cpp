@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <numeric>
 
 #include <mnemon/score/speed.hpp>
@@ -52,6 +53,11 @@ Results::Results(const Study& study)
                              [](const StudyRun* run) { return std::pair(run->start, run->repeat); });
   for (int i = 0; i < static_cast<int>(study.protocols.size()); ++i)
     if (is_used[i]) protocols_.push_back(i);
+  trackers_under_.resize(study.protocols.size());
+  for (int protocol = 0; protocol < static_cast<int>(study.protocols.size()); ++protocol)
+    std::ranges::copy_if(trackers_, std::back_inserter(trackers_under_[protocol]), [&](int tracker) {
+      return std::ranges::any_of(sequences_, [&](int s) { return !runs(tracker, s, protocol).empty(); });
+    });
   for (const std::string_view tag : known_tags())
     if (std::ranges::any_of(sequences_, [&](int s) { return has_tag(study.sequences[s], std::string(tag)); }))
       tags_.emplace_back(tag);

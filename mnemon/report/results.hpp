@@ -30,6 +30,10 @@ class Results {
   [[nodiscard]] const Study& study() const noexcept { return study_; }
   /// The trackers that tables are about: all but the variations of sweeps.
   [[nodiscard]] const std::vector<int>& trackers() const noexcept { return trackers_; }
+  /// Those of them with runs under a protocol.
+  [[nodiscard]] const std::vector<int>& trackers(int protocol) const noexcept {
+    return trackers_under_[protocol];
+  }
   /// The sequences that tables are about: all but generated ones.
   [[nodiscard]] const std::vector<int>& sequences() const noexcept { return sequences_; }
   /// The protocols of those sequences' runs, in the plan's order.
@@ -67,6 +71,7 @@ class Results {
 
   const Study& study_;
   std::vector<int> trackers_;
+  std::vector<std::vector<int>> trackers_under_;
   std::vector<int> sequences_;
   std::vector<int> protocols_;
   std::vector<std::string> tags_;

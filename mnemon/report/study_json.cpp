@@ -62,7 +62,7 @@ Json protocol_json(const Results& results, int protocol) {
             {"trackers", Json::object()},
             {"comparisons", comparisons_json(results, protocol)},
             {"sweeps", Json::array()}};
-  for (const int tracker : results.trackers())
+  for (const int tracker : results.trackers(protocol))
     json["trackers"][study.trackers[tracker].label] = tracker_scores_json(results, tracker, protocol);
   for (const SweepResult& sweep : sweep_results(results, protocol)) {
     Json one{{"tracker", study.trackers[sweep.base].label},

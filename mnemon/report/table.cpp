@@ -144,7 +144,7 @@ std::string interval_text(const std::optional<Interval>& interval) {
 
 ReportTable summary_table(const Results& results, int protocol) {
   ReportTable table = empty_table(results, protocol);
-  for (const int tracker : results.trackers()) {
+  for (const int tracker : results.trackers(protocol)) {
     int sequences = 0;
     for (const int sequence : results.sequences())
       sequences += std::ranges::any_of(results.runs(tracker, sequence, protocol),
@@ -174,7 +174,7 @@ ReportTable summary_table(const Results& results, int protocol) {
 
 ReportTable sequence_table(const Results& results, int protocol) {
   ReportTable table = empty_table(results, protocol);
-  for (const int tracker : results.trackers())
+  for (const int tracker : results.trackers(protocol))
     for (const int sequence : results.sequences()) {
       const auto& runs = results.runs(tracker, sequence, protocol);
       if (runs.empty()) continue;
@@ -201,13 +201,13 @@ ReportTable tag_table(const Results& results, int protocol) {
   ReportTable table;
   table.first = "tag";
   if (results.tags().empty()) return table;
-  for (const int tracker : results.trackers())
+  for (const int tracker : results.trackers(protocol))
     table.columns.push_back(
         {results.study().trackers[tracker].label, "Mean success area where the tag holds."});
   for (const std::string& tag : results.tags()) {
     ReportTable::Row row{tag, "", {}, "", -1};
     int most = 0;
-    for (const int tracker : results.trackers()) {
+    for (const int tracker : results.trackers(protocol)) {
       const MeanOver over = mean_over(results.tagged_values(tracker, protocol, "success_area", tag));
       most = std::max(most, over.known);
       row.cells.push_back(cell_text(over.mean, 3));

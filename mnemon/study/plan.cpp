@@ -104,15 +104,30 @@ void check_repeats(const PlannedTracker& tracker, const TrackerEntry& entry, con
         fmt::format("'{}' has no parameter '{}': it answers alike every time", tracker.name, kRandomSeed));
 }
 
+// Those of the plan's protocols that an entry is run under.
+std::vector<std::string> parse_own_protocols(const TomlTable& table, const std::vector<Protocol>& protocols) {
+  if (!table.has("protocols")) return {};
+  std::vector<std::string> known;
+  for (const Protocol& protocol : protocols) known.push_back(protocol.name);
+  std::vector<std::string> own = table.texts("protocols");
+  if (own.empty()) throw DataError(table.place("protocols"), "the tracker has no protocols");
+  for (const std::string& name : own)
+    if (std::ranges::find(known, name) == known.end())
+      throw DataError(table.place("protocols"),
+                      fmt::format("'{}' is not among the plan's protocols{}", name, name_hint(name, known)));
+  return own;
+}
+
 // The entry itself and the variations of its sweep.
 std::vector<PlannedTracker> parse_tracker(const TomlTable& table, const Catalogue& catalogue,
-                                          const fs::path& folder) {
+                                          const fs::path& folder, const std::vector<Protocol>& protocols) {
   if (table.has("traces")) return {parse_traces(table, folder)};
-  table.allow_only({"name", "label", "set", "repeats", "sweep", "sample", "traces"});
+  table.allow_only({"name", "label", "set", "repeats", "sweep", "sample", "traces", "protocols"});
   PlannedTracker tracker;
   tracker.name = table.text("name");
   tracker.label = table.has("label") ? table.text("label") : tracker.name;
   if (tracker.label.empty()) throw DataError(table.place("label"), "'label' must not be empty");
+  tracker.protocols = parse_own_protocols(table, protocols);
   std::vector<PlannedTracker> all;
   try {
     const TrackerEntry& entry = catalogue.entry(tracker.name);
@@ -183,12 +198,12 @@ Plan read_plan(const fs::path& file, const Catalogue& catalogue) {
   const fs::path folder = file.has_parent_path() ? file.parent_path() : ".";
   Plan plan;
   plan.title = root.has("title") ? root.text("title") : file.stem().string();
+  plan.protocols = parse_protocols(root);
   for (const TomlTable& table : root.tables("tracker"))
-    for (PlannedTracker& tracker : parse_tracker(table, catalogue, folder))
+    for (PlannedTracker& tracker : parse_tracker(table, catalogue, folder, plan.protocols))
       plan.trackers.push_back(std::move(tracker));
   if (plan.trackers.empty()) throw DataError({file}, "the plan has no [[tracker]]");
   check_labels(plan, root);
-  plan.protocols = parse_protocols(root);
   if (root.has("step_limit_ms")) plan.step_limit_ms = root.positive("step_limit_ms");
   for (const TomlTable& table : root.tables("stress")) plan.stress.push_back(parse_stress(table));
   if (root.has("sequences") || plan.stress.empty()) plan.sequences = parse_sequences(root, folder);

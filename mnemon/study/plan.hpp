@@ -18,10 +18,11 @@ inline constexpr const char* kRandomSeed = "random_seed";
 /// A tracker of a plan, or the traces of a program from elsewhere.
 struct PlannedTracker {
   std::string name;
-  std::string label;             ///< How reports name it; the name where none is given.
-  ParamSet set;                  ///< Parameters that differ from the defaults.
-  int repeats = 1;               ///< How often each run is made, with random_seed counting up.
-  std::string sweep;             ///< The label of the entry that it is a variation of; empty for no sweep.
+  std::string label;  ///< How reports name it; the name where none is given.
+  ParamSet set;       ///< Parameters that differ from the defaults.
+  int repeats = 1;    ///< How often each run is made, with random_seed counting up.
+  std::string sweep;  ///< The label of the entry that it is a variation of; empty for no sweep.
+  std::vector<std::string> protocols;  ///< Those of the plan that it is run under; empty for all.
   std::filesystem::path traces;  ///< Where the traces are that stand in for a tracker; empty for a tracker.
 };
 

@@ -162,7 +162,9 @@ class Planner {
       const std::int64_t id = add(tracker);
       for (const BenchSequence& sequence : sequences) {
         if (sequence.study.is_ordinary())
-          for (const Protocol& protocol : plan_.protocols) add_jobs(tracker, id, sequence, protocol);
+          for (const Protocol& protocol : plan_.protocols) {
+            if (is_run_under(tracker, protocol)) add_jobs(tracker, id, sequence, protocol);
+          }
         else if (tracker.traces.empty())
           add_jobs(tracker, id, sequence, stress_protocol_);
       }
@@ -171,6 +173,11 @@ class Planner {
   }
 
  private:
+  [[nodiscard]] static bool is_run_under(const PlannedTracker& tracker, const Protocol& protocol) {
+    return tracker.protocols.empty() ||
+           std::ranges::find(tracker.protocols, protocol.name) != tracker.protocols.end();
+  }
+
   std::int64_t add(const PlannedTracker& tracker) {
     if (!tracker.traces.empty())
       return writer_.add_tracker(
