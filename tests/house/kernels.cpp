@@ -13,6 +13,10 @@
 #include <mnemon/image/resample.hpp>
 #include <mnemon/scene/scene.hpp>
 #include <mnemon/signal/peak.hpp>
+#include <mnemon/track/corr/cell_features.hpp>
+#include <mnemon/track/corr/colour_response.hpp>
+#include <mnemon/track/corr/scale_search.hpp>
+#include <mnemon/track/shift/back_projection.hpp>
 
 namespace {
 
@@ -56,6 +60,34 @@ void print_window(int rows, int cols) {
   print_bits("peak", quality);
 }
 
+void print_features() {
+  Image<Byte> picture(90, 110, 3);
+  Random random(9);
+  for (Byte& b : picture.elements()) b = static_cast<Byte>(random.bits());
+  CellFeatures features(20, 16, 120, 80);
+  const ImageView<const float> stack = features.take(picture.view(), {-7.3, 11.9, 101.7, 66.2});
+  print_bits("features", stack.elements());
+  ColourModel model;
+  for (const ColourIndex colour : features.colours().elements()) {
+    if (colour % 3 == 0) model.count_target(colour);
+    if (colour % 5 != 0) model.count_surroundings(colour);
+  }
+  model.learn(1);
+  print_bits("colours", {model.table(), kColours});
+  ColourResponse response(20, 16);
+  print_bits("by colour", response.find(features.colours(), {0.4, 0.3}, model).elements());
+  BackProjection back;
+  back.look(picture.view(), {3, 4, 80, 70}, model.table());
+  const Moments moments = back.moments_in({{40, 41}, 25, 14, 33});
+  const float sums[] = {static_cast<float>(moments.mass), static_cast<float>(moments.middle.x),
+                        static_cast<float>(moments.xy)};
+  print_bits("moments", sums);
+  ScaleSearch size(40, 30, 2, 110, 90);
+  size.learn(picture.view(), {50, 44}, 1, 1);
+  const float growth[] = {static_cast<float>(size.find(picture.view(), {51, 44}, 1.2))};
+  print_bits("growth", growth);
+}
+
 void print_frame(const char* scene, int frame) {
   const Image<Byte> picture =
       Scene(demo_scene(scene), {{"frames", 30}, {"hidden_frames", 6}}, 4).render(frame);
@@ -69,6 +101,7 @@ int main() {
   for (const int count : {1, 15, 16, 17, 33, 3456}) print_arithmetic(count);
   print_window(17, 33);
   print_window(64, 54);
+  print_features();
   print_frame("climb", 3);
   print_frame("cloudbank", 12);
 }

@@ -166,7 +166,8 @@ TEST(Compare, RefusesWhatIsNotThere) {
   };
   expect_parts(refusal({"--label", "corr-plian", "--label", "stay"}), {"did you mean 'corr-plain'"});
   expect_parts(refusal({"--label", "stay"}), {"--label twice"});
-  expect_parts(refusal({"--measure", "succes_area"}), {"did you mean 'success_area'"});
+  expect_parts(refusal({"--label", "corr-plain", "--label", "stay", "--measure", "succes_area"}),
+               {"did you mean 'success_area'"});
   EXPECT_EQ(mnemon({"compare", kDemo}).status, 1);
 }
 

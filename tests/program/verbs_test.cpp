@@ -63,10 +63,21 @@ TEST(Demo, ShowsWhatTheTrackerCanAndCannotDo) {
   EXPECT_GT(score["climb"]["hit_rate_20"], 0.9);
   ASSERT_EQ(study["protocols"].size(), 5U);
   for (const Json& protocol : study["protocols"]) {
-    ASSERT_EQ(protocol["comparisons"].size(), 1U);
+    // All seven trackers are run once, two of them under every protocol.
+    ASSERT_EQ(protocol["comparisons"].size(), protocol["protocol"] == "single" ? 21U : 1U);
     EXPECT_EQ(protocol["comparisons"][0]["better"], "corr-plain") << protocol["protocol"];
     EXPECT_TRUE(protocol["comparisons"][0]["told_apart"]) << protocol["protocol"];
   }
+}
+
+TEST(Demo, ShowsWhatMeasuringTheSizeIsWorth) {
+  const Json study = json_of(mnemon({"report", (kDemo / "study").string(), "--json"}));
+  std::map<std::string, double> on_scale;
+  for (const auto& [label, scores] : study["protocols"][0]["trackers"].items())
+    on_scale[label] = scores["by_tag"]["scale"]["mean"];
+  EXPECT_GT(on_scale["corr-scaled"], on_scale["corr-kernel"] + 0.2);
+  EXPECT_GT(on_scale["corr-reliable"], on_scale["corr-kernel"] + 0.2);
+  EXPECT_GT(on_scale["shift-adaptive"], on_scale["shift-fixed"] + 0.1);
 }
 
 TEST(Demo, DoesOnlyWhatIsMissingTheSecondTime) {
@@ -93,7 +104,7 @@ TEST(Trackers, AreListedAndDescribed) {
   const Json json = json_of(mnemon({"trackers", "corr-plain", "--json"}));
   EXPECT_EQ(json["parameters"][0]["name"], "padding");
   EXPECT_EQ(json["parameters"][0]["low"], 1.0);
-  EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 2U);
+  EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 7U);
 }
 
 TEST(Follow, WritesATraceThatScores) {

@@ -106,4 +106,17 @@ TEST(SummaryTable, MarksTimesFromElsewhereAsTheirOwn) {
   test::expect_parts(text, {"500*", "2.000*", "* Times as the traces from elsewhere give them"});
 }
 
+TEST(Results, LeaveOutTrackersThatWereNotRunUnderAProtocol) {
+  Study study = test::study_of({{0.9, 0.8}, {0.2, 0.3}});
+  study.protocols = {make_protocol("single"), make_protocol("restart")};
+  StudyRun other = study.runs[0];
+  other.protocol = 1;
+  study.runs.push_back(other);
+  const Results results(study);
+  EXPECT_EQ(results.trackers(0), results.trackers());
+  EXPECT_EQ(results.trackers(1), std::vector<int>{other.tracker});
+  EXPECT_EQ(summary_table(results, 0).rows.size(), 2U);
+  EXPECT_EQ(summary_table(results, 1).rows.size(), 1U);
+}
+
 }  // namespace mnemon

@@ -46,6 +46,15 @@ TEST_F(PlanOnDisk, ReadsTrackersWithLabelsAndParameters) {
   EXPECT_EQ(plan.trackers[1].set.at("padding"), ParamValue(3));
 }
 
+TEST_F(PlanOnDisk, RunsATrackerUnderItsOwnProtocols) {
+  const std::string head = kSequences + "protocols = [\"single\", \"live\"]\n" + kTracker;
+  const Plan plan = read(head + "protocols = [\"live\"]\n[[tracker]]\nname = \"stay\"\n");
+  EXPECT_EQ(plan.trackers[0].protocols, std::vector<std::string>{"live"});
+  EXPECT_TRUE(plan.trackers[1].protocols.empty());
+  test::expect_parts(refusal(head + "protocols = [\"restrat\"]\n"), {"plan.toml:", "restrat", "not among"});
+  test::expect_parts(refusal(head + "protocols = []\n"), {"plan.toml:", "no protocols"});
+}
+
 TEST_F(PlanOnDisk, FindsFoldersFromItsFileInNaturalOrder) {
   const Plan plan = read("sequences = [\"kites/*\", \"more/b\", \"more/?\"]\n" + kTracker);
   std::vector<std::string> names;

@@ -10,6 +10,8 @@
 #include <mnemon/track/corr/linear_filter.hpp>
 #include <mnemon/track/corr/patch_window.hpp>
 #include <mnemon/track/corr/plain.hpp>
+#include <mnemon/track/corr/reliable.hpp>
+#include <mnemon/track/corr/scaled.hpp>
 
 namespace mnemon {
 namespace {
@@ -144,6 +146,49 @@ TEST(CorrPlain, DrawsItsWarpsFromItsRandomSeed) {
   };
   EXPECT_EQ(run(1), run(1));
   EXPECT_NE(run(1), run(2));
+}
+
+// The kite's return after 20 frames behind a bank of cloud, over flights of several random numbers.
+TEST(CorrReliable, ComesBackAfterHiding) {
+  int flights = 0;
+  int back = 0;
+  int hidden = 0;
+  int told = 0;
+  for (const std::uint64_t random : {21, 22}) {
+    const Scene scene(demo_scene("cloudbank"), {}, random);
+    CorrReliable tracker{CorrReliableParams{}};
+    int returned = -1;
+    bool held = false;
+    for (int i = 0; i < scene.params().frames; ++i) {
+      const TruthRow& truth = scene.truth().rows[i];
+      const Image<Byte> picture = scene.render(i);
+      const Frame frame{picture.view(), i, i / 30.0};
+      const Estimate estimate = i == 0 ? tracker.seed(frame, truth.box.box) : tracker.follow(frame);
+      if (!truth.present) {
+        ++hidden;
+        told += estimate.present ? 0 : 1;
+        returned = i + 1;
+      } else if (returned > 0 && i < returned + 15) {
+        held = held || (estimate.present && overlap(estimate.box.box, truth.box.box) > 0.5);
+      }
+    }
+    ++flights;
+    back += held ? 1 : 0;
+  }
+  EXPECT_EQ(back, flights);
+  EXPECT_GE(told, 0.7 * hidden);
+}
+
+TEST(CorrScaled, FollowsTheSizeOfAKiteThatClimbs) {
+  const Scene scene(demo_scene("climb"), {{"frames", 60}}, 24);
+  CorrScaled tracker{CorrScaledParams{}};
+  for (int i = 0; i < 60; ++i) {
+    const Image<Byte> picture = scene.render(i);
+    const Box& truth = scene.truth().rows[i].box.box;
+    const Estimate estimate =
+        i == 0 ? tracker.seed({picture.view(), 0, 0}, truth) : tracker.follow({picture.view(), i, 0});
+    EXPECT_GT(overlap(estimate.box.box, truth), 0.6) << i;
+  }
 }
 
 }  // namespace mnemon

@@ -9,6 +9,7 @@ namespace {
 
 constexpr int kChannels = CellFeatures::kChannels;
 constexpr int kCell = GradientHistogram::kCell;
+static_assert(kChannels % 8 == 0);
 constexpr int kCentred = kChannels - CellFeatures::kGrey;
 
 // The mean of each cell's grey samples, as a share of white, into one channel of a row of cells.
@@ -43,6 +44,18 @@ CellFeatures::CellFeatures(int rows, int cols, double max_w, double max_h)
       taper_(cosine_window(rows, cols)),
       grey_(kCell * rows, kCell * cols),
       stack_(rows, cols, kChannels) {}
+
+Image<float> CellFeatures::channels_picture() const {
+  constexpr int kAcross = 8;
+  const int rows = stack_.rows();
+  const int cols = stack_.cols();
+  Image<float> picture(kChannels / kAcross * rows, kAcross * cols);
+  for (int k = 0; k < kChannels; ++k)
+    for (int r = 0; r < rows; ++r)
+      for (int c = 0; c < cols; ++c)
+        picture(k / kAcross * rows + r, k % kAcross * cols + c) = stack_(r, c, k);
+  return picture;
+}
 
 ImageView<const float> CellFeatures::take(ImageView<const Byte> rgb, const Box& window) noexcept {
   sampler_.sample_into(rgb, window, grey_.view());

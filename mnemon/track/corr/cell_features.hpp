@@ -28,6 +28,9 @@ class CellFeatures final : public WindowFeatures {
   [[nodiscard]] ImageView<const float> grey() const noexcept { return grey_.view(); }
   [[nodiscard]] ImageView<const ColourIndex> colours() const noexcept override { return colours_.indices(); }
 
+  /// The channels of the last call side by side as one picture, eight in a row.
+  [[nodiscard]] Image<float> channels_picture() const;
+
   /// The stack of the last call.
   [[nodiscard]] ImageView<const float> stack() const noexcept { return stack_.view(); }
 

@@ -55,6 +55,7 @@ class CorrKernel final : public Tracker {
   std::unique_ptr<CellFeatures> features_;
   std::unique_ptr<KernelFilter> filter_;
   FilterFollower follower_;
+  Image<float> channels_picture_;
   Image<float> filter_picture_;
 };
 

@@ -32,8 +32,10 @@ void CorrReliable::update_mask() {
 Estimate CorrReliable::do_follow(const Frame& frame) { return follower_.follow(frame); }
 
 std::vector<Stage> CorrReliable::do_stages() {
+  channels_picture_ = features_->channels_picture();
   filter_picture_ = filter_->picture();
   return {{"patch", features_->grey()},
+          {"channels", std::as_const(channels_picture_).view()},
           {"likelihood", mask_.likelihood()},
           {"mask", mask_.mask()},
           {"filter", std::as_const(filter_picture_).view()},

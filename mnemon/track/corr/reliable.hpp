@@ -51,7 +51,7 @@ struct CorrReliableParams {
 };
 
 /// Correlation filter constrained to the target's own support, each channel weighted by how well it tells where the
-/// target is, with a filter over sizes. Stages: `patch`, `likelihood`, `mask`, `filter`, `response`. Source: Lukežič,
+/// target is, with a filter over sizes. Stages: `patch`, `channels`, `likelihood`, `mask`, `filter`, `response`. Source: Lukežič,
 /// Vojíř, Čehovin Zajc, Matas and Kristan, IJCV 2018; ours adds a confidence and a search after a loss.
 class CorrReliable final : public Tracker {
  public:
@@ -70,6 +70,7 @@ class CorrReliable final : public Tracker {
   std::unique_ptr<MaskedFilter> filter_;
   TargetMask mask_;
   FilterFollower follower_;
+  Image<float> channels_picture_;
   Image<float> filter_picture_;
 };
 

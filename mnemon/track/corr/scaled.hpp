@@ -51,6 +51,7 @@ class CorrScaled final : public Tracker {
   std::unique_ptr<CellFeatures> features_;
   std::unique_ptr<RidgeFilter> filter_;
   FilterFollower follower_;
+  Image<float> channels_picture_;
   Image<float> filter_picture_;
 };
 
