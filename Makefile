@@ -32,9 +32,11 @@ fuzz:
 	@cmake --build --preset fuzz
 	@tools/fuzz_all build/fuzz/fuzz $(SECONDS)
 
+# ROOMS=all checks every room with clang-tidy, not only the core.
+ROOMS ?= core
 style:
 	@tools/install_packages test
-	@tools/check_style $(BUILD)
+	@tools/check_style $(BUILD) $(ROOMS)
 	@doxygen tools/Doxyfile
 
 screenshots:

@@ -25,8 +25,7 @@ class PictureSearch {
   /// Forgets which places were looked at in vain.
   void start() noexcept;
 
-  /// The best place for a box of that size.
-  /// \param table  What each of the 4096 colours weighs, in [0, 1].
+  /// The best place for a box of that size, px; `table` says what each of the 4096 colours weighs, in [0, 1].
   [[nodiscard]] Place find(ImageView<const Byte> rgb, const float* table, double w, double h) noexcept;
 
   /// Leaves a place and its surroundings out of the next 12 searches.

@@ -18,6 +18,7 @@ class ColourResponse {
 
   /// \param colours  4 rows x 4 cols samples of a window.
   /// \param share    Of the window's sides that the target takes.
+  /// \param model    What is known of the target's colours.
   /// \returns  rows x cols, the middle cell for the target in the window's middle; it holds until the next call.
   ImageView<const float> find(ImageView<const ColourIndex> colours, Point share,
                               const ColourModel& model) noexcept;

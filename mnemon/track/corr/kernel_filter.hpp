@@ -17,6 +17,7 @@ class KernelFilter final : public StackFilter {
   /// \param goal_sigma    Width of the wanted peak, cells, above 0.
   /// \param regulariser   Added to the kernel's spectrum at every frequency; the mean of that is 1 for a stack with
   ///                      itself.
+  /// \param kernel        How alike two stacks are.
   /// \param kernel_sigma  Width of the Gaussian kernel, as a share of the norm of the first stack.
   KernelFilter(int rows, int cols, int channels, double goal_sigma, double regulariser, Kernel kernel,
                double kernel_sigma);

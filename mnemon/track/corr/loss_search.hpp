@@ -12,6 +12,7 @@ namespace mnemon {
 class LossSearch {
  public:
   LossSearch() = default;
+  /// \param size            Of the frames.
   /// \param step_w, step_h  How far apart the places are, px; at least 1.
   LossSearch(FrameSize size, double step_w, double step_h);
 

@@ -22,7 +22,7 @@ class MaskedFilter final : public StackFilter {
     double channel_rate = 0.02;  ///< How fast the channels' weights follow what is measured, in [0, 1].
   };
 
-  /// \param rows, cols, channels  Shape of a stack; channels a multiple of 8.
+  /// For stacks of that shape, its channels a multiple of 8 and at most 64.
   MaskedFilter(int rows, int cols, int channels, const Options& options);
 
   /// Where the target is: rows x cols, each in [0, 1]. To be written before learning; all 1 at first.

@@ -20,7 +20,7 @@ class PatchWindow {
  public:
   PatchWindow() = default;
 
-  /// \param target_w, target_h  Size of the target, px.
+  /// For a target of that size, px.
   PatchWindow(double target_w, double target_h, const WindowShape& shape);
 
   [[nodiscard]] int rows() const noexcept { return rows_; }  ///< Cells.

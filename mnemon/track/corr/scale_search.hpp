@@ -26,9 +26,8 @@ class ScaleSearch {
   /// \param max_w, max_h  The largest window that is ever sampled, px; larger targets are looked at in part.
   ScaleSearch(double target_w, double target_h, double reach, double max_w, double max_h);
 
-  /// Moves the filter towards the target as it is, at a rate from 0 to 1.
-  /// \param middle  Of the target, px.
-  /// \param scale   Of the target, over the size at first.
+  /// Moves the filter towards the target as it is, at a rate from 0 to 1. Its middle is in px, its scale over the size
+  /// at first.
   void learn(ImageView<const Byte> rgb, Point middle, double scale, double rate) noexcept;
 
   /// \returns  The growth over `scale` at which the response is highest, in [1 / reach, reach].

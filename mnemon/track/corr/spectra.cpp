@@ -110,7 +110,9 @@ void blend_with_goal(const Image<Complex>& goal, const Image<Complex>& from, flo
 }
 
 Image<Complex> goal_spectrum(int rows, int cols, double sigma) {
-  const Image<float> goal = gaussian_goal(rows, cols, {cols / 2 + 0.5, rows / 2 + 0.5}, sigma);
+  const int row = rows / 2;
+  const int col = cols / 2;
+  const Image<float> goal = gaussian_goal(rows, cols, {col + 0.5, row + 0.5}, sigma);
   const PairTransform transform(rows, cols, 2);
   Image<float> pairs = transform.make_stack();
   for (int r = 0; r < rows; ++r)

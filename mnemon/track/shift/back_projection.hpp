@@ -30,8 +30,7 @@ class BackProjection {
 
   BackProjection() : colours_(kMostSide, kMostSide), weights_(kMostSide, kMostSide) {}
 
-  /// Looks at a window of the picture.
-  /// \param table  What each of the 4096 colours weighs.
+  /// Looks at a window of the picture, px; `table` says what each of the 4096 colours weighs.
   void look(ImageView<const Byte> rgb, const Box& window, const float* table) noexcept;
 
   /// Weighs the colours of the last look anew.

@@ -27,6 +27,7 @@ class ColourSpace {
 
   /// The space `lightness_chroma`, whose bins hold every colour.
   ColourSpace() : ColourSpace(ColourParts::lightness_chroma, 0, 0) {}
+  /// \param parts  What is looked at.
   /// \param least_saturation, least_value  Below them a colour has no hue; each in [0, 1].
   ColourSpace(ColourParts parts, float least_saturation, float least_value);
 

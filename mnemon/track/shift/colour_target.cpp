@@ -35,9 +35,10 @@ void ColourTarget::start(const Frame& frame, const Region& region, const Box& bo
   const Box& window = back_.window();
   int at = 0;
   back_.for_each_colour(ellipse, [&](ColourIndex colour, double squared) {
-    const Point place{
-        window.x + (at % BackProjection::kMostSide + 0.5) * window.w / BackProjection::kMostSide,
-        window.y + (at / BackProjection::kMostSide + 0.5) * window.h / BackProjection::kMostSide};
+    const int r = at / BackProjection::kMostSide;
+    const int c = at % BackProjection::kMostSide;
+    const Point place{window.x + (c + 0.5) * window.w / BackProjection::kMostSide,
+                      window.y + (r + 0.5) * window.h / BackProjection::kMostSide};
     ++at;
     target[colour] += static_cast<float>(weight_in(region, ellipse, place));
     if (squared > kRingFrom * kRingFrom) around[colour] += 1;
