@@ -23,8 +23,6 @@ class ColourResponse {
   ImageView<const float> find(ImageView<const ColourIndex> colours, Point share,
                               const ColourModel& model) noexcept;
 
-  [[nodiscard]] ImageView<const float> likelihood() const noexcept { return likelihood_.view(); }
-
  private:
   Image<float> likelihood_;
   Image<float> sums_;

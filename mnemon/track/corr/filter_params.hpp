@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <mnemon/track/confidence_params.hpp>
 #include <mnemon/track/corr/filter_follower.hpp>
 /// \file
 /// Parameters that followers by correlation filter share: each tracker's struct has members of these names, with
@@ -20,22 +21,6 @@ void describe_filter(auto& schema) {
                "Width of the peak the filter is taught; raising it forgives more and places less exactly.");
   schema.field("learning_rate", &P::learning_rate, {0.0, 1.0}, "",
                "Weight of the newest frame; raising it adapts faster and drifts sooner.");
-}
-
-/// Describes the members `confidence_half`, `confidence_steepness`, `present_from`, `learn_from`, `refind_from`.
-template <class P>
-void describe_confidence(auto& schema) {
-  schema.field("confidence_half", &P::confidence_half, {0.05, 1.0}, "",
-               "Share of the usual peak that means confidence 0.5; raising it makes losses be seen sooner.");
-  schema.field("confidence_steepness", &P::confidence_steepness, {0.5, 30.0}, "",
-               "How fast confidence falls with the peak; raising it makes it more of a yes or no.");
-  schema.field("present_from", &P::present_from, {0.0, 1.0}, "confidence",
-               "Below it the target is reported as not present, and the window goes where it should be.");
-  schema.field("learn_from", &P::learn_from, {0.0, 1.0}, "confidence",
-               "Below it nothing is learnt from a frame; raising it keeps occluders out.");
-  schema.field(
-      "refind_from", &P::refind_from, {0.0, 1.0}, "confidence",
-      "Needed to take something for the lost target; raising it avoids look-alikes and comes back later.");
 }
 
 /// Describes the member `scale_rate`.

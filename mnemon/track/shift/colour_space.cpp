@@ -56,20 +56,8 @@ int lightness_chroma_bin(const std::array<float, 3>& rgb) noexcept {
 
 }  // namespace
 
-std::string_view name_of(ColourParts parts) noexcept {
-  switch (parts) {
-    case ColourParts::hue:
-      return "hue";
-    case ColourParts::hue_saturation:
-      return "hue-saturation";
-    case ColourParts::lightness_chroma:
-      return "lightness-chroma";
-  }
-  return "";
-}
-
 ColourSpace::ColourSpace(ColourParts parts, float least_saturation, float least_value)
-    : parts_(parts), least_saturation_(least_saturation), least_value_(least_value), bin_of_(kColours) {
+    : parts_(parts), bin_of_(kColours) {
   const bool whole = parts == ColourParts::lightness_chroma;
   bins_ = parts == ColourParts::hue ? kHues : whole ? kMostBins : kCoarseHues * kSaturations;
   for (int i = 0; i < kColours; ++i) {

@@ -2,7 +2,6 @@
 #pragma once
 #include <cstdint>
 #include <span>
-#include <string_view>
 #include <vector>
 
 #include <mnemon/vision/colour_index.hpp>
@@ -15,8 +14,6 @@ enum class ColourParts {
   hue_saturation,  ///< 18 hues x 4 saturations.
   lightness_chroma  ///< 8 levels of light x 8 x 8 of red against green and yellow against blue: for dull targets.
 };
-
-[[nodiscard]] std::string_view name_of(ColourParts parts) noexcept;
 
 /// A way to sort colours into the bins of a histogram. By hue, colours that are too dull or too dark to have one are
 /// in no bin.
@@ -34,13 +31,9 @@ class ColourSpace {
   [[nodiscard]] ColourParts parts() const noexcept { return parts_; }
   [[nodiscard]] int bins() const noexcept { return bins_; }
   [[nodiscard]] int bin_of(ColourIndex colour) const noexcept { return bin_of_[colour]; }
-  [[nodiscard]] float least_saturation() const noexcept { return least_saturation_; }
-  [[nodiscard]] float least_value() const noexcept { return least_value_; }
 
  private:
   ColourParts parts_;
-  float least_saturation_;
-  float least_value_;
   int bins_ = 0;
   std::vector<std::int16_t> bin_of_;
 };

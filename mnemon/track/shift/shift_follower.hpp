@@ -2,6 +2,7 @@
 #pragma once
 #include <functional>
 
+#include <mnemon/track/confidence_params.hpp>
 #include <mnemon/track/shift/colour_target.hpp>
 
 namespace mnemon {
@@ -59,18 +60,7 @@ void describe_shift(auto& schema) {
                "drifts sooner.");
   schema.field("around_rate", &P::around_rate, {0.0, 1.0}, "",
                "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
-  schema.field(
-      "confidence_half", &P::confidence_half, {0.05, 1.0}, "",
-      "Share of the usual contrast that means confidence 0.5; raising it makes losses be seen sooner.");
-  schema.field("confidence_steepness", &P::confidence_steepness, {0.5, 30.0}, "",
-               "How fast confidence falls with the contrast; raising it makes it more of a yes or no.");
-  schema.field("present_from", &P::present_from, {0.0, 1.0}, "confidence",
-               "Below it the target is reported as not present, and the ellipse stays where it is.");
-  schema.field("learn_from", &P::learn_from, {0.0, 1.0}, "confidence",
-               "Below it nothing is learnt from a frame; raising it keeps occluders out.");
-  schema.field(
-      "refind_from", &P::refind_from, {0.0, 1.0}, "confidence",
-      "Needed to take something for the lost target; raising it avoids look-alikes and comes back later.");
+  describe_confidence<P>(schema);
 }
 
 /// The rules that these members make.
