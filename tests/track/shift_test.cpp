@@ -32,6 +32,7 @@ struct Drawing {
   Colour right{200, 170, 30};
   Colour ground{90, 110, 100};
   double gain = 1;
+  Colour tint{1, 1, 1};  // what a camera's white balance makes of each channel
 };
 
 Image<Byte> drawn(const Drawing& stage, int rows, int cols, std::uint64_t key = 5) {
@@ -47,7 +48,8 @@ Image<Byte> drawn(const Drawing& stage, int rows, int cols, std::uint64_t key = 
       const Colour& colour = u * u + v * v >= 1 ? stage.ground : u < 0 ? stage.left : stage.right;
       const double noise = random.uniform(-8, 8);
       for (int k = 0; k < 3; ++k)
-        picture(r, c, k) = static_cast<Byte>(std::clamp(stage.gain * colour[k] + noise, 0.0, 255.0));
+        picture(r, c, k) =
+            static_cast<Byte>(std::clamp(stage.gain * stage.tint[k] * colour[k] + noise, 0.0, 255.0));
     }
   return picture;
 }
@@ -204,6 +206,20 @@ TEST(ShiftFixed, StandsLightThatFallsSlowly) {
   const auto estimates = follow_stages<ShiftFixed>(ShiftFixedParams{}, stages);
   EXPECT_TRUE(estimates.back().present);
   EXPECT_GT(overlap(estimates.back().box, box_of(stages.back().ellipse)), 0.75);
+}
+
+TEST(ShiftFixed, StandsWhiteBalanceThatDrifts) {
+  std::vector<Drawing> stages;
+  for (int i = 0; i < 80; ++i) {
+    Drawing stage{{{60.0 + 1.5 * i, 90}, 24, 16, 0}};
+    stage.tint = {1 - 0.003 * i, 1, 1 + 0.005 * i};  // from warm to cold
+    stages.push_back(stage);
+  }
+  const auto estimates = follow_stages<ShiftFixed>(ShiftFixedParams{}, stages);
+  for (std::size_t i = 0; i < stages.size(); ++i) {
+    EXPECT_TRUE(estimates[i].present) << i;
+    EXPECT_GT(overlap(estimates[i].box, box_of(stages[i].ellipse)), 0.7) << i;
+  }
 }
 
 TEST(ShiftFixed, SaysThatTheTargetIsGoneAndFindsItElsewhere) {
