@@ -188,8 +188,8 @@ void shift_step(benchmark::State& state, const char* name, int sums) {
     back.look(frame.rgb, box_around(middle, 2.2 * box.w + 24, 2.2 * box.h + 24), table.data());
     for (int i = 0; i < sums; ++i) benchmark::DoNotOptimize(back.moments_in(ellipse));
     int on = 0;
-    back.for_each_colour(ellipse,
-                         [&](ColourIndex colour, double squared) { on += squared < 1 ? colour : 0; });
+    back.for_each_colour(
+        ellipse, [&](int, int, ColourIndex colour, double squared) { on += squared < 1 ? colour : 0; });
     benchmark::DoNotOptimize(on);
   });
 }

@@ -59,12 +59,22 @@ MNEMON_CLONES float plain_sum(const float* values, std::size_t count) noexcept {
   return std::accumulate(lane.begin(), lane.end(), tail);
 }
 
+MNEMON_CLONES void blend_all(const float* __restrict from, float rate, float* __restrict to,
+                             std::size_t count) noexcept {
+  for (std::size_t i = 0; i < count; ++i) to[i] += rate * (from[i] - to[i]);
+}
+
 }  // namespace
 
 float sum_of(std::span<const float> values) noexcept { return plain_sum(values.data(), values.size()); }
 
 float sum_of_squares(std::span<const float> values) noexcept {
   return sum_of_squares_about(values.data(), 0.0f, values.size());
+}
+
+void blend_towards(std::span<const float> from, float rate, std::span<float> to) noexcept {
+  MNEMON_ASSERT(from.size() == to.size());
+  blend_all(from.data(), rate, to.data(), to.size());
 }
 
 void log1p_in_place(std::span<float> values) noexcept { log1p_all(values.data(), values.size()); }

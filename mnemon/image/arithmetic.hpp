@@ -13,13 +13,16 @@ namespace mnemon {
 /// The sum of squares, gathered in sixteen parts.
 [[nodiscard]] float sum_of_squares(std::span<const float> values) noexcept;
 
+/// to += rate (from - to), element by element; as many of each, not overlapping.
+void blend_towards(std::span<const float> from, float rate, std::span<float> to) noexcept;
+
 /// Replaces each v by log(1 + v).
 /// \param values  Each from 0 to 1e6.
 /// A polynomial in place of the C library's function, so that the loop vectorises and gives the same bits
 /// everywhere; within 1e-5 of it.
 void log1p_in_place(std::span<float> values) noexcept;
 
-/// exp(v), within 2e-7 of it; v at most 0, and taken as -80 below that. A polynomial in place of the C library's
+/// exp(v), to 5e-7 of its value; v at most 0, and taken as -80 below that. A polynomial in place of the C library's
 /// function, so that loops vectorise and give the same bits everywhere.
 [[nodiscard]] inline float exp_of_negative(float v) noexcept {
   const float bounded = v > -80.0f ? v : -80.0f;

@@ -23,6 +23,16 @@ std::array<float, 3> colour_of(ColourIndex index) noexcept {
   return {middle(index >> 8), middle(index >> 4 & 15), middle(index & 15)};
 }
 
+float hue_sixths(const std::array<float, 3>& rgb) noexcept {
+  const auto [r, g, b] = rgb;
+  const auto [low, high] = std::ranges::minmax(rgb);
+  const float chroma = high - low;
+  if (!(chroma > 0)) return 0;
+  if (high == r) return g >= b ? (g - b) / chroma : 6 + (g - b) / chroma;
+  if (high == g) return 2 + (b - r) / chroma;
+  return 4 + (r - g) / chroma;
+}
+
 ImageView<const ColourIndex> ColourWindow::sample(ImageView<const Byte> rgb, const Box& window) noexcept {
   nearest_pixels(window.x, window.w, rgb.cols, 3, x_);
   nearest_pixels(window.y, window.h, rgb.rows, 1, y_);

@@ -22,6 +22,9 @@ inline constexpr int kColourLevels = 16;  ///< Of each of red, green and blue.
 /// The middle of that colour's range: red, green and blue, each in [0, 1].
 [[nodiscard]] std::array<float, 3> colour_of(ColourIndex index) noexcept;
 
+/// Where on the colour circle, in sixths of it: 0 (red) over 2 (green) and 4 (blue) to below 6; 0 for greys.
+[[nodiscard]] float hue_sixths(const std::array<float, 3>& rgb) noexcept;
+
 /// Samples windows of RGB pictures as colours, the nearest pixel for each sample; beyond the picture's edge its edge
 /// pixels. Nothing is averaged: a mean of two colours is a third one, which neither has. A call allocates nothing.
 class ColourWindow {

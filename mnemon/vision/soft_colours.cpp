@@ -9,23 +9,16 @@
 
 #include <mnemon/base/assertion.hpp>
 #include <mnemon/base/clones.hpp>
+#include <mnemon/vision/gradient_histogram.hpp>
 
 namespace mnemon {
 namespace {
 
 using Shares = std::array<float, kSoftColours>;
 constexpr int kHues = 6;
-constexpr int kCell = 4;
+constexpr int kCell = GradientHistogram::kCell;
 // The colourfulness that half of a colour's share goes to its hues at: above the noise of grey pixels.
 constexpr float kHalfColourful = 0.12f;
-
-// Where on the colour circle, from 0 (red) over 2 (green) and 4 (blue) to 6.
-float hue_of(const std::array<float, 3>& rgb, float highest, float chroma) noexcept {
-  const auto [r, g, b] = rgb;
-  if (highest == r) return g >= b ? (g - b) / chroma : 6 + (g - b) / chroma;
-  if (highest == g) return 2 + (b - r) / chroma;
-  return 4 + (r - g) / chroma;
-}
 
 Shares shares_of(const std::array<float, 3>& rgb) noexcept {
   const auto [low, high] = std::ranges::minmax(rgb);
@@ -36,7 +29,7 @@ Shares shares_of(const std::array<float, 3>& rgb) noexcept {
   shares[0] = (1 - colourful) * (1 - light);
   shares[1] = (1 - colourful) * light;
   if (chroma > 0) {
-    const float hue = hue_of(rgb, high, chroma);
+    const float hue = hue_sixths(rgb);
     const int before = static_cast<int>(hue) % kHues;
     const float on = hue - std::floor(hue);
     shares[2 + before] += colourful * (1 - on);

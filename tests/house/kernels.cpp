@@ -15,7 +15,11 @@
 #include <mnemon/signal/peak.hpp>
 #include <mnemon/track/corr/cell_features.hpp>
 #include <mnemon/track/corr/colour_response.hpp>
+#include <mnemon/track/corr/kernel_filter.hpp>
+#include <mnemon/track/corr/masked_filter.hpp>
+#include <mnemon/track/corr/ridge_filter.hpp>
 #include <mnemon/track/corr/scale_search.hpp>
+#include <mnemon/track/corr/target_colours.hpp>
 #include <mnemon/track/shift/back_projection.hpp>
 
 namespace {
@@ -75,7 +79,9 @@ void print_features() {
   model.learn(1);
   print_bits("colours", {model.table(), kColours});
   ColourResponse response(20, 16);
-  print_bits("by colour", response.find(features.colours(), {0.4, 0.3}, model).elements());
+  Image<float> likelihood(20, 16);
+  cell_likelihood_into(features.colours(), model, likelihood.view());
+  print_bits("by colour", response.find(likelihood.view(), {0.4, 0.3}).elements());
   BackProjection back;
   back.look(picture.view(), {3, 4, 80, 70}, model.table());
   const Moments moments = back.moments_in({{40, 41}, 25, 14, 33});
@@ -86,6 +92,25 @@ void print_features() {
   size.learn(picture.view(), {50, 44}, 1, 1);
   const float growth[] = {static_cast<float>(size.find(picture.view(), {51, 44}, 1.2))};
   print_bits("growth", growth);
+}
+
+void print_filter(const char* name, StackFilter& filter) {
+  Image<float> stack(16, 20, 8);
+  Random random(11);
+  for (int i = 0; i < 3; ++i) {
+    for (float& v : stack.elements()) v = static_cast<float>(random.uniform(-1, 1));
+    filter.learn(stack.view(), i == 0 ? 1.0f : 0.1f);
+    print_bits(name, filter.respond(stack.view()).elements());
+  }
+}
+
+void print_filters() {
+  RidgeFilter ridge(16, 20, 8, 1, 0.01);
+  KernelFilter kernel(16, 20, 8, 1, 0.01, Kernel::gaussian, 1);
+  MaskedFilter masked(16, 20, 8, {});
+  print_filter("ridge", ridge);
+  print_filter("kernel", kernel);
+  print_filter("masked", masked);
 }
 
 void print_frame(const char* scene, int frame) {
@@ -102,6 +127,7 @@ int main() {
   print_window(17, 33);
   print_window(64, 54);
   print_features();
+  print_filters();
   print_frame("climb", 3);
   print_frame("cloudbank", 12);
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/image/arithmetic.hpp>
 
+#include <algorithm>
 #include <cmath>
 #include <vector>
 
@@ -75,6 +76,28 @@ TEST(NormaliseAndTaper, MakesAFlatPatchZero) {
     std::vector<float> flat(777, level);
     normalise_and_taper(flat, std::vector<float>(777, 1.0f));
     for (const float v : flat) EXPECT_EQ(v, 0.0f);
+  }
+}
+
+TEST(Exponential, IsThatOfTheLibraryToAFewRoundings) {
+  EXPECT_EQ(exp_of_negative(0), 1);
+  for (double v = 0; v > -80; v -= 0.0137) {
+    const auto at = static_cast<float>(v);
+    // The series' first term left out is 1.2e-7, rounding of the seven kept ones about as much.
+    EXPECT_NEAR(exp_of_negative(at) / std::exp(static_cast<double>(at)), 1, 5e-7) << v;
+  }
+  EXPECT_EQ(exp_of_negative(-1000), exp_of_negative(-80));
+}
+
+TEST(BlendTowards, MovesEachElementByItsRate) {
+  for (const int size : kSizes) {
+    const auto from = random_values(size, -1, 1);
+    const auto before = random_values(size + 1, -5, 5);
+    std::vector<float> to(before.begin(), before.begin() + size);
+    blend_towards(from, 0, to);
+    EXPECT_TRUE(std::equal(to.begin(), to.end(), before.begin()));
+    blend_towards(from, 0.25f, to);
+    for (int i = 0; i < size; ++i) EXPECT_NEAR(to[i], 0.75 * before[i] + 0.25 * from[i], 1e-6);
   }
 }
 

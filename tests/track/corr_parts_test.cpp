@@ -65,6 +65,12 @@ Image<Byte> green_ellipse(int side, double half_w, double half_h) {
   return picture;
 }
 
+Image<float> likelihood_of(const CellFeatures& features, const ColourModel& model) {
+  Image<float> cells(features.stack().rows, features.stack().cols);
+  cell_likelihood_into(features.colours(), model, cells.view());
+  return cells;
+}
+
 }  // namespace
 
 TEST(ScaleSearch, FindsHowMuchATextureHasGrown) {
@@ -138,6 +144,21 @@ TEST(LossSearch, GoesOutwardsOverTheWholePictureAndAgain) {
   EXPECT_EQ(search.next(), first);
 }
 
+TEST(CellLikelihood, IsTheMeanOfItsSamples) {
+  const Image<Byte> picture = green_ellipse(64, 14, 9);
+  CellFeatures features(16, 16, 64, 64);
+  features.take(picture.view(), {0, 0, 64, 64});
+  ColourModel model;
+  learn_colours(features.colours(), {0.4, 0.3}, 1, model);
+  const Image<float> cells = likelihood_of(features, model);
+  for (int r = 0; r < 16; ++r)
+    for (int c = 0; c < 16; ++c) {
+      double sum = 0;
+      for (int i = 0; i < 16; ++i) sum += model.likelihood(features.colours()(4 * r + i / 4, 4 * c + i % 4));
+      EXPECT_NEAR(cells(r, c), sum / 16, 1e-6);
+    }
+}
+
 TEST(TargetMask, IsTheShapeOfAColouredTarget) {
   const Image<Byte> picture = green_ellipse(128, 28, 18);
   CellFeatures features(32, 32, 128, 128);
@@ -146,7 +167,7 @@ TEST(TargetMask, IsTheShapeOfAColouredTarget) {
   ColourModel model;
   learn_colours(features.colours(), share, 1, model);
   TargetMask target(32, 32);
-  const auto mask = target.find(features.colours(), share, model);
+  const auto mask = target.find(likelihood_of(features, model).view(), share);
   for (int r = 0; r < 32; ++r)
     for (int c = 0; c < 32; ++c) {
       const double u = (4 * c + 2 - 64) / 28.0;
@@ -166,7 +187,7 @@ TEST(TargetMask, IsTheBoxWhereColoursTellNothing) {
   ColourModel model;
   learn_colours(features.colours(), {0.5, 0.25}, 1, model);
   TargetMask target(16, 16);
-  const auto mask = target.find(features.colours(), {0.5, 0.25}, model);
+  const auto mask = target.find(likelihood_of(features, model).view(), {0.5, 0.25});
   for (int r = 0; r < 16; ++r)
     for (int c = 0; c < 16; ++c) {
       const bool inside = c >= 4 && c < 12 && r >= 6 && r < 10;
@@ -183,7 +204,7 @@ TEST(ColourResponse, PeaksWhereTheColouredTargetIs) {
   learn_colours(features.colours(), share, 1, model);
   features.take(picture.view(), {4, 24, 128, 128});  // the target is now 12 px right of the middle, 8 above
   ColourResponse response(32, 32);
-  const Cell peak = highest_cell(response.find(features.colours(), share, model));
+  const Cell peak = highest_cell(response.find(likelihood_of(features, model).view(), share));
   EXPECT_NEAR(peak.col, 16 + 3, 1);
   EXPECT_NEAR(peak.row, 16 - 2, 1);
 }

@@ -57,6 +57,17 @@ TEST(PatchWindow, TurnsPeaksIntoMotion) {
   EXPECT_NEAR(window.motion({rest.row - 3, rest.col}, {0, 0}, 2).y, -12, 1e-12);
 }
 
+TEST(FilterFollower, NeverNeedsMoreThanTwoFramesOfWindow) {
+  const FrameSize frame{640, 360};
+  for (const Box& target : {Box{0, 0, 1, 1}, Box{0, 0, 12, 60}, Box{0, 0, 60, 50}, Box{0, 0, 600, 340}}) {
+    const PatchWindow window(target.w, target.h, {3, 12, 32, 4});
+    const double most = FilterFollower::most_scale(frame, target, window);
+    EXPECT_GE(most, 1);
+    EXPECT_LE(most * window.width_px(), std::max(1280.0, window.width_px()));
+    EXPECT_LE(most * window.height_px(), std::max(720.0, window.height_px()));
+  }
+}
+
 TEST(LinearFilter, AnswersWhatItLearntWithItsGoal) {
   LinearFilter filter(24, 32, 2, 1e-6);
   const Image<float> patch = random_patch(24, 32, 1);

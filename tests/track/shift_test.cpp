@@ -147,10 +147,10 @@ TEST(BackProjection, MomentsAreTheSumsOverItsSamples) {
                                  Ellipse{{60, 47}, 200, 200, 0}, Ellipse{{60, 47}, 0.4, 0.4, 0}}) {
     double count = 0, mass = 0, x = 0, y = 0, xx = 0, xy = 0, yy = 0;
     const double radians = ellipse.angle_deg * std::numbers::pi / 180;
-    for (int r = 0; r < BackProjection::kMostSide; ++r)
-      for (int c = 0; c < BackProjection::kMostSide; ++c) {
-        const double px = 5.5 + (c + 0.5) * 110 / BackProjection::kMostSide;
-        const double py = -3 + (r + 0.5) * 100 / BackProjection::kMostSide;
+    for (int r = 0; r < BackProjection::kSide; ++r)
+      for (int c = 0; c < BackProjection::kSide; ++c) {
+        const double px = 5.5 + (c + 0.5) * 110 / BackProjection::kSide;
+        const double py = -3 + (r + 0.5) * 100 / BackProjection::kSide;
         const double dx = px - ellipse.middle.x;
         const double dy = py - ellipse.middle.y;
         const double u = (std::cos(radians) * dx + std::sin(radians) * dy) / ellipse.half_w;

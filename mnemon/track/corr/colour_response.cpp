@@ -4,36 +4,15 @@
 #include <algorithm>
 #include <cmath>
 
-#include <mnemon/base/clones.hpp>
-
 namespace mnemon {
-namespace {
 
-constexpr int kCell = 4;
-
-// The mean likelihood of the samples of each cell of a row; `stride` is that of the rows of samples.
-MNEMON_TABLE_CLONES void cell_likelihoods(const ColourIndex* __restrict colours, std::ptrdiff_t stride,
-                                          const float* __restrict table, int cells,
-                                          float* __restrict out) noexcept {
-  for (int c = 0; c < cells; ++c) {
-    float sum = 0;
-    for (int r = 0; r < kCell; ++r)
-      for (int k = 0; k < kCell; ++k) sum += table[colours[r * stride + c * kCell + k]];
-    out[c] = sum * (1.0f / (kCell * kCell));
-  }
-}
-
-}  // namespace
-
-ImageView<const float> ColourResponse::find(ImageView<const ColourIndex> colours, Point share,
-                                            const ColourModel& model) noexcept {
+ImageView<const float> ColourResponse::find(ImageView<const float> likelihood, Point share) noexcept {
   const int rows = response_.rows();
   const int cols = response_.cols();
   for (int r = 0; r < rows; ++r) {
-    cell_likelihoods(colours.row(kCell * r), colours.stride, model.table(), cols, likelihood_.view().row(r));
     float sum = 0;
     for (int c = 0; c < cols; ++c) {
-      sum += likelihood_(r, c);
+      sum += likelihood(r, c);
       sums_(r + 1, c + 1) = sums_(r, c + 1) + sum;
     }
   }

@@ -2,7 +2,6 @@
 #pragma once
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/image/image.hpp>
-#include <mnemon/vision/colour_model.hpp>
 
 namespace mnemon {
 
@@ -13,18 +12,14 @@ namespace mnemon {
 class ColourResponse {
  public:
   ColourResponse() = default;
-  ColourResponse(int rows, int cols)
-      : likelihood_(rows, cols), sums_(rows + 1, cols + 1), response_(rows, cols) {}
+  ColourResponse(int rows, int cols) : sums_(rows + 1, cols + 1), response_(rows, cols) {}
 
-  /// \param colours  4 rows x 4 cols samples of a window.
-  /// \param share    Of the window's sides that the target takes.
-  /// \param model    What is known of the target's colours.
+  /// \param likelihood  Of each cell of a window, rows x cols, each in [0, 1].
+  /// \param share       Of the window's sides that the target takes.
   /// \returns  rows x cols, the middle cell for the target in the window's middle; it holds until the next call.
-  ImageView<const float> find(ImageView<const ColourIndex> colours, Point share,
-                              const ColourModel& model) noexcept;
+  ImageView<const float> find(ImageView<const float> likelihood, Point share) noexcept;
 
  private:
-  Image<float> likelihood_;
   Image<float> sums_;
   Image<float> response_;
 };

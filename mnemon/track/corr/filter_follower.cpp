@@ -36,8 +36,9 @@ Image<float> focus_window(const PatchWindow& window, double focus) {
 
 }  // namespace
 
-double FilterFollower::most_scale(FrameSize size, const Box& target) noexcept {
-  return std::max(1.0, std::min(size.width / target.w, size.height / target.h));
+double FilterFollower::most_scale(FrameSize size, const Box& target, const PatchWindow& window) noexcept {
+  return std::max(1.0, std::min({size.width / target.w, size.height / target.h,
+                                 2 * size.width / window.width_px(), 2 * size.height / window.height_px()}));
 }
 
 void FilterFollower::start(const Frame& frame, const Box& target, const PatchWindow& window,
@@ -54,7 +55,7 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   middle_ = centre(target);
   velocity_ = {};
   scale_ = 1;
-  most_scale_ = most_scale(frame.size(), target);
+  most_scale_ = most_scale(frame.size(), target, window);
   least_scale_ = std::min(1.0, kLeastTargetPx / std::min(target.w, target.h));
   frames_lost_ = 0;
   search_ = LossSearch(frame.size(), kStepShare * window.width_px(), kStepShare * window.height_px());
@@ -64,6 +65,7 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
                   kScaleReach * target.h * most_scale_);
   focus_ = rules.focus > 0 ? focus_window(window, rules.focus) : Image<float>();
   focused_ = Image<float>();
+  likelihood_ = Image<float>(window.rows(), window.cols());
   colour_search_ = PictureSearch(frame.size());
   colours_ = ColourModel();
   colour_response_ = ColourResponse(window.rows(), window.cols());
@@ -114,23 +116,26 @@ FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
   return seen;
 }
 
+void FilterFollower::respond_by_colour() noexcept {
+  cell_likelihood_into(features_->colours(), colours_, likelihood_.view());
+  by_colour_ = colour_response_.find(likelihood(), window_.target_share());
+}
+
 // Each response counts in units of what it usually is on the target. Colours that hardly tell the target count less.
 void FilterFollower::add_colours() {
-  const ImageView<const float> by_colour =
-      colour_response_.find(features_->colours(), window_.target_share(), colours_);
+  respond_by_colour();
   const double sure = std::clamp(usual_colours_ / kFullColours, 0.0, 1.0);
   const auto weight = static_cast<float>(
       usual_colours_ > 0 ? rules_.colour_weight * sure * judge_.usual_height() / usual_colours_ : 0);
   for (int r = 0; r < joint_.rows(); ++r)
     for (int c = 0; c < joint_.cols(); ++c)
-      joint_(r, c) = response_(r, c) + weight * std::max(0.0f, by_colour(r, c));
+      joint_(r, c) = response_(r, c) + weight * std::max(0.0f, by_colour_(r, c));
   response_ = std::as_const(joint_).view();
 }
 
 void FilterFollower::measure_colours() noexcept {
   const Cell middle = window_.middle_cell();
-  const double here =
-      colour_response_.find(features_->colours(), window_.target_share(), colours_)(middle.row, middle.col);
+  const double here = by_colour_(middle.row, middle.col);
   usual_colours_ += (usual_colours_ > 0 ? kColoursRate : 1) * (here - usual_colours_);
 }
 
@@ -168,10 +173,11 @@ void FilterFollower::measure_size(const Frame& frame) {
 void FilterFollower::learn(const Frame& frame, double rate) {
   const Box window = window_.around(middle_, scale_);
   const ImageView<const float> stack = features_->take(frame.rgb, window);
-  if (focused_.empty()) focused_ = Image<float>(stack.rows, stack.cols, stack.channels);
+  if (!focus_.empty() && focused_.empty()) focused_ = Image<float>(stack.rows, stack.cols, stack.channels);
   if (!features_->colours().empty())
     learn_colours(features_->colours(), window_.target_share(), rate < 1 ? rules_.colour_rate : 1, colours_);
-  if (before_learning_) before_learning_();
+  if (before_learning_ || rules_.colour_weight > 0) respond_by_colour();
+  if (before_learning_) before_learning_(likelihood());
   if (rules_.colour_weight > 0) measure_colours();
   filter_->learn(focused(stack), static_cast<float>(rate));
   if (size_) size_->learn(frame.rgb, middle_, scale_, rules_.scale_rate);

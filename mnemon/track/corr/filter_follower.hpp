@@ -30,18 +30,18 @@ struct FollowRules {
   PeakJudge::Curve curve;
 };
 
-/// The round that all followers by correlation filter go: look through the window where the
-/// target's motion takes it, find the response's peak, move,
-/// measure the size, and learn what is there now, if it is surely the target. When the peak is poor the target is
-/// reported as not present and nothing is learnt; after a few such frames the filter goes back to what it was when it
-/// was last sure, and every frame looks where the target should be, where in the whole picture its colours
-/// are, and in one more place, outwards over the whole picture, until a peak is as good as those of the time before.
+/// The round that all followers by correlation filter go: look through the window where the target's motion takes it,
+/// find the response's peak, move, measure the size, and learn what is there now, if it is surely the target. When the
+/// peak is poor the target is reported as not present and nothing is learnt; after a few such frames the filter goes
+/// back to what it was when it was last sure, and every frame looks where the target should be, where in the whole
+/// picture its colours are, and in one more place, outwards over the whole picture, until a peak is as good as those of
+/// the time before.
 class FilterFollower {
  public:
   FilterFollower() = default;
 
-  /// Called before a stack is learnt, once its colours have been.
-  using BeforeLearning = std::function<void()>;
+  /// Called before a stack is learnt, with the likelihood of its cells by the colours known so far.
+  using BeforeLearning = std::function<void(ImageView<const float> likelihood)>;
 
   /// Starts afresh. The features and the filter are fresh ones of the window's size, and outlive the following.
   void start(const Frame& frame, const Box& target, const PatchWindow& window, const FollowRules& rules,
@@ -56,11 +56,13 @@ class FilterFollower {
   /// The response of the last step.
   [[nodiscard]] ImageView<const float> response() const noexcept { return response_; }
 
-  /// What is known of the target's colours, where the features have any.
-  [[nodiscard]] const ColourModel& colours() const noexcept { return colours_; }
+  /// The likelihood of the last window's cells by colour, where that counts.
+  [[nodiscard]] ImageView<const float> likelihood() const noexcept { return likelihood_.view(); }
 
-  /// The largest window that is ever looked through, as a multiple of the first.
-  [[nodiscard]] static double most_scale(FrameSize size, const Box& target) noexcept;
+  /// The largest window that is ever looked through, as a multiple of the first: the target no larger than the frame,
+  /// the window no larger than two, as its memory is taken at once.
+  [[nodiscard]] static double most_scale(FrameSize size, const Box& target,
+                                         const PatchWindow& window) noexcept;
 
  private:
   struct Sighting {
@@ -70,6 +72,7 @@ class FilterFollower {
   };
 
   [[nodiscard]] Sighting look(const Frame& frame, Point at);
+  void respond_by_colour() noexcept;
   void add_colours();
   void measure_colours() noexcept;
   void hold(const Frame& frame, const Sighting& seen);
@@ -100,7 +103,9 @@ class FilterFollower {
   int frames_lost_ = 0;
   Image<float> focus_;
   Image<float> focused_;
+  Image<float> likelihood_;
   ColourResponse colour_response_;
+  ImageView<const float> by_colour_;
   double usual_colours_ = 0;  // the response by colour where the target is
   Image<float> joint_;        // both responses
   ImageView<const float> response_;

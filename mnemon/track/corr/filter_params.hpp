@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/track/confidence_params.hpp>
+#include <mnemon/track/confidence.hpp>
 #include <mnemon/track/corr/filter_follower.hpp>
+#include <mnemon/vision/gradient_histogram.hpp>
 /// \file
 /// Parameters that followers by correlation filter share: each tracker's struct has members of these names, with
 /// defaults of its own.
@@ -57,7 +58,8 @@ template <class P>
 /// The window of cells that these members make for a target.
 template <class P>
 [[nodiscard]] PatchWindow cell_window_of(const P& params, const Box& target) {
-  return {target.w, target.h, {params.padding, params.reach_px, params.window_cells, 4}};
+  return {
+      target.w, target.h, {params.padding, params.reach_px, params.window_cells, GradientHistogram::kCell}};
 }
 
 }  // namespace mnemon

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/track/corr/kernel.hpp>
 
-#include <utility>
-
 namespace mnemon {
 
 Estimate CorrKernel::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
@@ -19,13 +17,6 @@ Estimate CorrKernel::do_seed(const Frame& frame, const Region& /*region*/, const
 
 Estimate CorrKernel::do_follow(const Frame& frame) { return follower_.follow(frame); }
 
-std::vector<Stage> CorrKernel::do_stages() {
-  channels_picture_ = features_->channels_picture();
-  filter_picture_ = filter_->picture();
-  return {{"patch", features_->grey()},
-          {"channels", std::as_const(channels_picture_).view()},
-          {"filter", std::as_const(filter_picture_).view()},
-          {"response", follower_.response()}};
-}
+std::vector<Stage> CorrKernel::do_stages() { return stages_.of(*features_, *filter_, follower_); }
 
 }  // namespace mnemon

@@ -2,7 +2,7 @@
 #pragma once
 #include <memory>
 
-#include <mnemon/track/corr/cell_features.hpp>
+#include <mnemon/track/corr/cell_stages.hpp>
 #include <mnemon/track/corr/filter_params.hpp>
 #include <mnemon/track/corr/kernel_filter.hpp>
 
@@ -55,8 +55,7 @@ class CorrKernel final : public Tracker {
   std::unique_ptr<CellFeatures> features_;
   std::unique_ptr<KernelFilter> filter_;
   FilterFollower follower_;
-  Image<float> channels_picture_;
-  Image<float> filter_picture_;
+  CellStages stages_;
 };
 
 }  // namespace mnemon

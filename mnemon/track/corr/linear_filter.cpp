@@ -6,12 +6,10 @@
 #include <mnemon/base/clones.hpp>
 #include <mnemon/signal/peak.hpp>
 #include <mnemon/signal/windows.hpp>
+#include <mnemon/track/corr/spectra.hpp>
 
 namespace mnemon {
 namespace {
-
-// Complex numbers as pairs of floats: std::complex's product checks for infinities, which stops vectorising.
-float* parts(Image<Complex>& values) { return reinterpret_cast<float*>(values.view().data); }
 
 MNEMON_CLONES void learn_all(const float* __restrict goal, const float* __restrict patch, float rate,
                              float regulariser, float* __restrict numerator, float* __restrict denominator,

@@ -4,14 +4,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include <mnemon/track/confidence.hpp>
+
 namespace mnemon {
 namespace {
 
 constexpr double kRate = 0.05;  // of what is usual, once enough frames are known
-
-double logistic(double share, double half, double steepness) {
-  return share > 0 ? 1 / (1 + std::pow(share / half, -steepness)) : 0;
-}
 
 }  // namespace
 
@@ -26,10 +24,10 @@ Peak find_peak(ImageView<const float> response, int radius) {
 
 double PeakJudge::confidence(const Peak& peak) const noexcept {
   if (!(peak.height > 0) || !(peak.sidelobe > 0)) return 0;
-  const double alone = logistic(peak.sidelobe, curve_.least_sidelobe, curve_.steepness);
+  const double alone = confidence_of(peak.sidelobe, curve_.least_sidelobe, curve_.steepness);
   if (accepted_ == 0) return alone;
   const double share = std::sqrt(peak.height / usual_height_ * (peak.sidelobe / usual_sidelobe_));
-  return std::min(alone, logistic(share, curve_.half, curve_.steepness));
+  return std::min(alone, confidence_of(share, curve_.half, curve_.steepness));
 }
 
 void PeakJudge::accept(const Peak& peak) noexcept {

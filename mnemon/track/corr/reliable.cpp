@@ -2,13 +2,12 @@
 #include <mnemon/track/corr/reliable.hpp>
 
 #include <algorithm>
-#include <utility>
 
 namespace mnemon {
 
 Estimate CorrReliable::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
   window_ = cell_window_of(params_, box);
-  const double most = FilterFollower::most_scale(frame.size(), box);
+  const double most = FilterFollower::most_scale(frame.size(), box, window_);
   features_ = std::make_unique<CellFeatures>(window_.rows(), window_.cols(), most * window_.width_px(),
                                              most * window_.height_px());
   filter_ = std::make_unique<MaskedFilter>(
@@ -19,27 +18,22 @@ Estimate CorrReliable::do_seed(const Frame& frame, const Region& /*region*/, con
   FollowRules rules = rules_of(params_);
   rules.colour_rate = params_.colour_rate;
   rules.colour_weight = params_.colour_weight;
-  follower_.start(frame, box, window_, rules, *features_, *filter_, [this] { update_mask(); });
+  follower_.start(frame, box, window_, rules, *features_, *filter_,
+                  [this](ImageView<const float> likelihood) { update_mask(likelihood); });
   return {{box, 0}, 1, true};
 }
 
-void CorrReliable::update_mask() {
-  const ImageView<const float> mask =
-      mask_.find(features_->colours(), window_.target_share(), follower_.colours());
+void CorrReliable::update_mask(ImageView<const float> likelihood) {
+  const ImageView<const float> mask = mask_.find(likelihood, window_.target_share());
   std::ranges::copy(mask.elements(), filter_->mask().elements().begin());
 }
 
 Estimate CorrReliable::do_follow(const Frame& frame) { return follower_.follow(frame); }
 
 std::vector<Stage> CorrReliable::do_stages() {
-  channels_picture_ = features_->channels_picture();
-  filter_picture_ = filter_->picture();
-  return {{"patch", features_->grey()},
-          {"channels", std::as_const(channels_picture_).view()},
-          {"likelihood", mask_.likelihood()},
-          {"mask", mask_.mask()},
-          {"filter", std::as_const(filter_picture_).view()},
-          {"response", follower_.response()}};
+  std::vector<Stage> stages = stages_.of(*features_, *filter_, follower_);
+  stages.insert(stages.begin() + 2, {{"likelihood", follower_.likelihood()}, {"mask", mask_.mask()}});
+  return stages;
 }
 
 }  // namespace mnemon

@@ -2,7 +2,7 @@
 #pragma once
 #include <memory>
 
-#include <mnemon/track/corr/cell_features.hpp>
+#include <mnemon/track/corr/cell_stages.hpp>
 #include <mnemon/track/corr/filter_params.hpp>
 #include <mnemon/track/corr/masked_filter.hpp>
 #include <mnemon/track/corr/target_mask.hpp>
@@ -62,7 +62,7 @@ class CorrReliable final : public Tracker {
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
 
-  void update_mask();
+  void update_mask(ImageView<const float> likelihood);
 
   CorrReliableParams params_;
   PatchWindow window_;
@@ -70,8 +70,7 @@ class CorrReliable final : public Tracker {
   std::unique_ptr<MaskedFilter> filter_;
   TargetMask mask_;
   FilterFollower follower_;
-  Image<float> channels_picture_;
-  Image<float> filter_picture_;
+  CellStages stages_;
 };
 
 }  // namespace mnemon

@@ -7,6 +7,7 @@
 #include <utility>
 
 #include <mnemon/base/clones.hpp>
+#include <mnemon/image/arithmetic.hpp>
 
 namespace mnemon {
 namespace {
@@ -27,11 +28,6 @@ MNEMON_CLONES float dot(const float* __restrict a, const float* __restrict b, in
   float sum = 0;
   for (const float part : lane) sum += part;
   return sum;
-}
-
-MNEMON_CLONES void blend_all(const float* __restrict from, float rate, std::size_t count,
-                             float* __restrict to) noexcept {
-  for (std::size_t i = 0; i < count; ++i) to[i] += rate * (from[i] - to[i]);
 }
 
 // Cosines and sines of 2 pi k / kTurns: a size's step is kBetween of them.
@@ -149,8 +145,7 @@ void ScaleSearch::learn(ImageView<const Byte> rgb, Point middle, double scale, d
   const double share = learnt_ ? rate : 1;
   const Spectrum shared = shared_spectrum(features_, features_);
   for (int f = 0; f < kSizes; ++f) power_[f] += share * (shared[f].real() - power_[f]);
-  blend_all(features_.view().data, static_cast<float>(share), features_.elements().size(),
-            model_.view().data);
+  blend_towards(std::as_const(features_).elements(), static_cast<float>(share), model_.elements());
   if (!learnt_) {
     for (const double power : power_) added_ += kRegulariser * power / kSizes;
     added_ = std::max(added_, 1e-9);

@@ -1,13 +1,11 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/track/corr/scaled.hpp>
 
-#include <utility>
-
 namespace mnemon {
 
 Estimate CorrScaled::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
   const PatchWindow window = cell_window_of(params_, box);
-  const double most = FilterFollower::most_scale(frame.size(), box);
+  const double most = FilterFollower::most_scale(frame.size(), box, window);
   features_ = std::make_unique<CellFeatures>(window.rows(), window.cols(), most * window.width_px(),
                                              most * window.height_px());
   filter_ = std::make_unique<RidgeFilter>(window.rows(), window.cols(), CellFeatures::kChannels,
@@ -18,13 +16,6 @@ Estimate CorrScaled::do_seed(const Frame& frame, const Region& /*region*/, const
 
 Estimate CorrScaled::do_follow(const Frame& frame) { return follower_.follow(frame); }
 
-std::vector<Stage> CorrScaled::do_stages() {
-  channels_picture_ = features_->channels_picture();
-  filter_picture_ = filter_->picture();
-  return {{"patch", features_->grey()},
-          {"channels", std::as_const(channels_picture_).view()},
-          {"filter", std::as_const(filter_picture_).view()},
-          {"response", follower_.response()}};
-}
+std::vector<Stage> CorrScaled::do_stages() { return stages_.of(*features_, *filter_, follower_); }
 
 }  // namespace mnemon

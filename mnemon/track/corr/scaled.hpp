@@ -2,7 +2,7 @@
 #pragma once
 #include <memory>
 
-#include <mnemon/track/corr/cell_features.hpp>
+#include <mnemon/track/corr/cell_stages.hpp>
 #include <mnemon/track/corr/filter_params.hpp>
 #include <mnemon/track/corr/ridge_filter.hpp>
 
@@ -51,8 +51,7 @@ class CorrScaled final : public Tracker {
   std::unique_ptr<CellFeatures> features_;
   std::unique_ptr<RidgeFilter> filter_;
   FilterFollower follower_;
-  Image<float> channels_picture_;
-  Image<float> filter_picture_;
+  CellStages stages_;
 };
 
 }  // namespace mnemon

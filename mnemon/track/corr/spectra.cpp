@@ -53,11 +53,6 @@ MNEMON_CLONES void energy_all(const float* __restrict a, int count, int length,
   }
 }
 
-MNEMON_CLONES void blend_all(const float* __restrict from, float rate, float* __restrict to,
-                             std::size_t count) noexcept {
-  for (std::size_t i = 0; i < count; ++i) to[i] += rate * (from[i] - to[i]);
-}
-
 // The goal is one number a frequency, the others a line of pairs.
 MNEMON_CLONES void blend_goal_all(const float* __restrict goal, const float* __restrict from, float rate,
                                   int count, int length, float* __restrict to) noexcept {
@@ -98,10 +93,6 @@ void power_into(const Image<Complex>& a, Image<float>& work, Image<float>& out) 
     to[0] = 0.5f * (here[0] + mirror[0]);
     for (int c = 1; c < cols; ++c) to[c] = 0.5f * (here[c] + mirror[cols - c]);
   }
-}
-
-void blend_towards(std::span<const float> from, float rate, std::span<float> to) noexcept {
-  blend_all(from.data(), rate, to.data(), to.size());
 }
 
 void blend_with_goal(const Image<Complex>& goal, const Image<Complex>& from, float rate,

@@ -13,9 +13,6 @@ void correlate_into(const Image<Complex>& a, const Image<Complex>& b, Image<Comp
 /// The power of all channels at each frequency: out(k) = (|a(k)|² + |a(-k)|²) / 2 summed over the pairs.
 void power_into(const Image<Complex>& a, Image<float>& work, Image<float>& out) noexcept;
 
-/// to += rate (from - to), element by element.
-void blend_towards(std::span<const float> from, float rate, std::span<float> to) noexcept;
-
 /// to(k) += rate (conj(goal(k)) from(k) - to(k)) for every pair.
 void blend_with_goal(const Image<Complex>& goal, const Image<Complex>& from, float rate,
                      Image<Complex>& to) noexcept;
@@ -43,7 +40,6 @@ class ResponseMaker {
   ResponseMaker(int rows, int cols);
   [[nodiscard]] Image<Complex>& spectrum() noexcept { return spectrum_; }  ///< To be filled.
   ImageView<const float> make() noexcept;
-  [[nodiscard]] ImageView<float> response() noexcept { return response_.view(); }
 
  private:
   PairTransform transform_;

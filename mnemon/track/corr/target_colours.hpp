@@ -28,4 +28,11 @@ struct PlaceInTarget {
 void learn_colours(ImageView<const ColourIndex> colours, Point share, double rate,
                    ColourModel& model) noexcept;
 
+/// The mean likelihood of the samples of each cell.
+/// \param colours  4 rows x 4 cols samples.
+/// \param model    What is known of the target's colours.
+/// \param cells    rows x cols.
+void cell_likelihood_into(ImageView<const ColourIndex> colours, const ColourModel& model,
+                          ImageView<float> cells) noexcept;
+
 }  // namespace mnemon

@@ -9,10 +9,9 @@
 namespace mnemon {
 namespace {
 
-constexpr int kCell = 4;
-constexpr float kPriorMiddle =
-    0.8f;  // how likely the middle of the box is the target, before colour is looked at
-constexpr float kPriorEdge = 0.5f;     // and the middle of its edges
+// How likely the middle of the box is the target before colour is looked at, and the middle of its edges.
+constexpr float kPriorMiddle = 0.8f;
+constexpr float kPriorEdge = 0.5f;
 constexpr float kLeastCovered = 0.2f;  // of the box by its mask
 
 float prior_at(PlaceInTarget place) noexcept {
@@ -23,17 +22,9 @@ float prior_at(PlaceInTarget place) noexcept {
 
 }  // namespace
 
-ImageView<const float> TargetMask::find(ImageView<const ColourIndex> colours, Point share,
-                                        const ColourModel& model) noexcept {
+ImageView<const float> TargetMask::find(ImageView<const float> likelihood, Point share) noexcept {
   const int rows = mask_.rows();
   const int cols = mask_.cols();
-  for (int r = 0; r < rows; ++r)
-    for (int c = 0; c < cols; ++c) {
-      float sum = 0;
-      for (int i = 0; i < kCell; ++i)
-        for (int k = 0; k < kCell; ++k) sum += model.likelihood(colours(kCell * r + i, kCell * c + k));
-      likelihood_(r, c) = sum / (kCell * kCell);
-    }
   double covered = 0;
   double boxed = 0;
   for (int r = 0; r < rows; ++r)
@@ -43,7 +34,7 @@ ImageView<const float> TargetMask::find(ImageView<const ColourIndex> colours, Po
       for (int i = std::max(0, r - 1); i <= std::min(rows - 1, r + 1); ++i)
         for (int k = std::max(0, c - 1); k <= std::min(cols - 1, c + 1); ++k) {
           const float weight = i == r && k == c ? 2.0f : 1.0f;
-          sum += weight * likelihood_(i, k);
+          sum += weight * likelihood(i, k);
           weights += weight;
         }
       const float colour = sum / weights;

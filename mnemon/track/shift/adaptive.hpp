@@ -43,13 +43,12 @@ class ShiftAdaptive final : public Tracker {
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
-  Estimate do_follow(const Frame& frame) override;
-  std::vector<Stage> do_stages() override;
+  Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
+  std::vector<Stage> do_stages() override { return follower_.stages(); }
 
   ShiftAdaptiveParams params_;
   ShapeFit shape_;
   ShiftFollower follower_;
-  Image<float> path_picture_;
 };
 
 }  // namespace mnemon

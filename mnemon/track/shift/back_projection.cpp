@@ -10,7 +10,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kSide = BackProjection::kMostSide;
+constexpr int kSide = BackProjection::kSide;
 constexpr int kLanes = 16;
 static_assert(kSide % kLanes == 0);
 

@@ -22,13 +22,13 @@ struct Moments {
   [[nodiscard]] double density() const noexcept { return count > 0 ? mass / count : 0; }
 };
 
-/// What each place of a window weighs by its colour: at most kMostSide samples along a side, each the nearest pixel.
+/// What each place of a window weighs by its colour: 80 samples along a side, each the nearest pixel.
 /// Allocates nothing once made.
 class BackProjection {
  public:
-  static constexpr int kMostSide = 80;
+  static constexpr int kSide = 80;
 
-  BackProjection() : colours_(kMostSide, kMostSide), weights_(kMostSide, kMostSide) {}
+  BackProjection() : colours_(kSide, kSide), weights_(kSide, kSide) {}
 
   /// Looks at a window of the picture, px; `table` says what each of the 4096 colours weighs.
   void look(ImageView<const Byte> rgb, const Box& window, const float* table) noexcept;
@@ -46,13 +46,18 @@ class BackProjection {
   /// towards the ellipse's edge.
   [[nodiscard]] Moments moments_above(const Ellipse& ellipse, double level) const noexcept;
 
-  /// use(colour, squared distance from the middle in half axes) for every sample of the window, row by row.
+  /// use(row, column, colour, squared distance from the middle in half axes) for every sample of the window.
   template <class Use>
   void for_each_colour(const Ellipse& ellipse, Use use) const {
     const Axes axes = axes_of(ellipse);
     const ImageView<const ColourIndex> colours = colours_.indices();
-    for (int r = 0; r < kMostSide; ++r)
-      for (int c = 0; c < kMostSide; ++c) use(colours(r, c), squared_distance(axes, r, c));
+    for (int r = 0; r < kSide; ++r)
+      for (int c = 0; c < kSide; ++c) use(r, c, colours(r, c), squared_distance(axes, r, c));
+  }
+
+  /// The middle of a sample, px.
+  [[nodiscard]] Point place_of(double r, double c) const noexcept {
+    return {window_.x + (c + 0.5) * window_.w / kSide, window_.y + (r + 0.5) * window_.h / kSide};
   }
 
  private:
@@ -66,9 +71,6 @@ class BackProjection {
     const double u = axes.a * c + axes.b * r + axes.c;
     const double v = axes.d * c + axes.e * r + axes.f;
     return u * u + v * v;
-  }
-  [[nodiscard]] Point place_of(double r, double c) const noexcept {
-    return {window_.x + (c + 0.5) * window_.w / kMostSide, window_.y + (r + 0.5) * window_.h / kMostSide};
   }
   [[nodiscard]] Moments sums(const Ellipse& ellipse, float level, float fade) const noexcept;
 

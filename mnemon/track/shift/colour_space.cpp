@@ -21,20 +21,8 @@ struct HueSaturationValue {
 };
 
 HueSaturationValue hsv_of(const std::array<float, 3>& rgb) noexcept {
-  const auto [r, g, b] = rgb;
-  const float high = std::max({r, g, b});
-  const float chroma = high - std::min({r, g, b});
-  HueSaturationValue hsv{0, high > 0 ? chroma / high : 0, high};
-  if (chroma <= 0) return hsv;
-  float sixth = 0;
-  if (high == r)
-    sixth = (g - b) / chroma + (g < b ? 6.0f : 0.0f);
-  else if (high == g)
-    sixth = 2 + (b - r) / chroma;
-  else
-    sixth = 4 + (r - g) / chroma;
-  hsv.hue = sixth / 6;
-  return hsv;
+  const auto [low, high] = std::ranges::minmax(rgb);
+  return {hue_sixths(rgb) / 6, high > 0 ? (high - low) / high : 0, high};
 }
 
 int level_of(float value, int levels) noexcept {

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include <mnemon/track/confidence.hpp>
 #include <mnemon/track/shift/region_weight.hpp>
 
 namespace mnemon {
@@ -32,15 +33,8 @@ void ColourTarget::start(const Frame& frame, const Region& region, const Box& bo
   const Ellipse ellipse = ellipse_of(region, box);
   look(frame, ellipse);
   std::vector<float> target(kColours), around(kColours);
-  const Box& window = back_.window();
-  int at = 0;
-  back_.for_each_colour(ellipse, [&](ColourIndex colour, double squared) {
-    const int r = at / BackProjection::kMostSide;
-    const int c = at % BackProjection::kMostSide;
-    const Point place{window.x + (c + 0.5) * window.w / BackProjection::kMostSide,
-                      window.y + (r + 0.5) * window.h / BackProjection::kMostSide};
-    ++at;
-    target[colour] += static_cast<float>(weight_in(region, ellipse, place));
+  back_.for_each_colour(ellipse, [&](int r, int c, ColourIndex colour, double squared) {
+    target[colour] += static_cast<float>(weight_in(region, ellipse, back_.place_of(r, c)));
     if (squared > kRingFrom * kRingFrom) around[colour] += 1;
   });
   // A region smaller than the distance between samples: the pixel in its middle.
@@ -64,9 +58,10 @@ void ColourTarget::start(const Frame& frame, const Region& region, const Box& bo
 }
 
 void ColourTarget::look(const Frame& frame, const Ellipse& ellipse) noexcept {
-  const double side = rules_.window * std::max(ellipse.half_w, ellipse.half_h) * 2 + rules_.reach_px;
-  const double w = std::min(side, rules_.window * 2 * ellipse.half_w * 2 + rules_.reach_px);
-  const double h = std::min(side, rules_.window * 2 * ellipse.half_h * 2 + rules_.reach_px);
+  // A long target sees up to twice as far sideways, as it may turn.
+  const double longer = rules_.window * 2 * std::max(ellipse.half_w, ellipse.half_h);
+  const double w = std::min(longer, rules_.window * 4 * ellipse.half_w) + rules_.reach_px;
+  const double h = std::min(longer, rules_.window * 4 * ellipse.half_h) + rules_.reach_px;
   back_.look(frame.rgb, box_around(ellipse.middle, w, h), colours_.weights());
 }
 
@@ -93,17 +88,12 @@ ColourTarget::Densities ColourTarget::densities(const Ellipse& ellipse) const no
 
 double ColourTarget::confidence(const Ellipse& ellipse) const noexcept {
   const double share = densities(ellipse).contrast() / usual_contrast_;
-  if (!(share > 0)) return 0;
-  return 1 / (1 + std::pow(share / rules_.confidence_half, -rules_.confidence_steepness));
+  return confidence_of(share, rules_.confidence_half, rules_.confidence_steepness);
 }
 
 void ColourTarget::count(const Ellipse& ellipse) noexcept {
-  // Every other sample, like the black squares of a board, is enough.
-  int at = 0;
-  back_.for_each_colour(ellipse, [&](ColourIndex colour, double squared) {
-    const bool white = (at + at / BackProjection::kMostSide) % 2 != 0;
-    ++at;
-    if (white) return;
+  back_.for_each_colour(ellipse, [&](int r, int c, ColourIndex colour, double squared) {
+    if ((r + c) % 2 != 0) return;  // every other sample, like the black squares of a board, is enough
     if (squared < 1)
       colours_.count_target(colour, static_cast<float>(1 - squared));
     else if (squared > kRingFrom * kRingFrom)

@@ -11,7 +11,8 @@ namespace mnemon {
 
 /// What the trackers by mean shift go by.
 struct ShiftRules {
-  double window = 2.2;   ///< Size of the back-projected window, in target sizes.
+  double window =
+      2.2;  ///< Size of the back-projected window, in target sizes; a long target's is up to twice as broad.
   double reach_px = 24;  ///< Added to it, px.
   int max_iterations = 20;
   double epsilon_px = 0.1;  ///< Stops once a shift is shorter.
@@ -57,7 +58,6 @@ class ColourTarget {
   void leave_out(Point place) noexcept { search_.leave_out(place); }
 
   [[nodiscard]] const BackProjection& back_projection() const noexcept { return back_; }
-  [[nodiscard]] const ColourDistribution& colours() const noexcept { return colours_; }
   [[nodiscard]] const ShiftRules& rules() const noexcept { return rules_; }
 
   /// Where the last shift went, from its start on.

@@ -30,15 +30,11 @@ class ShiftFixed final : public Tracker {
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
-  Estimate do_follow(const Frame& frame) override;
-  std::vector<Stage> do_stages() override;
+  Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
+  std::vector<Stage> do_stages() override { return follower_.stages(); }
 
   ShiftFixedParams params_;
   ShiftFollower follower_;
-  Image<float> path_picture_;
 };
-
-/// The turned box around an ellipse.
-[[nodiscard]] OrientedBox box_of(const Ellipse& ellipse) noexcept;
 
 }  // namespace mnemon

@@ -15,7 +15,7 @@ constexpr double kLeastShare = 0.2;     // of the seeded sides
 // A target whose colours hardly stand out keeps its size; the more they do, the faster it may change.
 constexpr double kLeastContrast = 0.15;
 constexpr double kFullContrast = 0.6;
-constexpr double kMargin = 0.01;
+constexpr double kMargin = 0.01;           // of the score, that a change of size must gain
 constexpr double kSteps[] = {0.05, 0.02};  // growths tried, coarse then fine
 constexpr double kDegrees = 180 / std::numbers::pi;
 

@@ -16,38 +16,53 @@ constexpr double kForecastFrom = 1.0;  // px a frame below which the forecast is
 
 }  // namespace
 
-void ShiftFollower::start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules,
-                          Fit fit) {
+OrientedBox box_of(const Ellipse& ellipse) noexcept {
+  return {box_around(ellipse.middle, 2 * ellipse.half_w, 2 * ellipse.half_h),
+          folded_angle_deg(ellipse.angle_deg)};
+}
+
+Estimate ShiftFollower::start(const Frame& frame, const Region& region, const Box& box,
+                              const ShiftRules& rules, Fit fit) {
   fit_ = std::move(fit);
   target_.start(frame, region, box, rules);
   ellipse_ = ellipse_of(region, box);
   velocity_ = {};
   frames_lost_ = 0;
+  return estimate(1, true);
 }
 
-ShiftFollower::Sighting ShiftFollower::follow(const Frame& frame) {
+Estimate ShiftFollower::follow(const Frame& frame) {
   const bool lost = frames_lost_ >= kFramesUntilSearch;
   const double needed = lost ? target_.rules().refind_from : target_.rules().present_from;
   Sighting seen = look(frame, ellipse_, velocity_);
   if (lost && seen.confidence < needed) seen = search(frame);
   if (seen.confidence >= needed) {
     hold(seen);
-    return seen;
+    return estimate(seen.confidence, true);
   }
   if (++frames_lost_ == kFramesUntilSearch) target_.start_search();
   velocity_ = {};
-  return {ellipse_, std::min(seen.confidence, target_.rules().present_from), false};
+  return estimate(std::min(seen.confidence, target_.rules().present_from), false);
+}
+
+Estimate ShiftFollower::estimate(double confidence, bool present) const noexcept {
+  return {box_of(ellipse_), confidence, present};
+}
+
+std::vector<Stage> ShiftFollower::stages() {
+  path_picture_ = path_picture(target_);
+  return {{"back-projection", target_.back_projection().weights()},
+          {"path", std::as_const(path_picture_).view()}};
 }
 
 ShiftFollower::Sighting ShiftFollower::look(const Frame& frame, Ellipse from, Point forecast) {
   from.middle = {from.middle.x + 0.5 * forecast.x, from.middle.y + 0.5 * forecast.y};
   target_.look(frame, from);
   Sighting best;
-  best.confidence = -1;
   const bool moves = std::hypot(forecast.x, forecast.y) >= kForecastFrom;
   for (const double share : {-0.5, 0.5}) {
     if (!moves && share > 0) break;
-    Sighting seen{from, 0, true};
+    Sighting seen{from};
     seen.ellipse.middle = {from.middle.x + share * forecast.x, from.middle.y + share * forecast.y};
     target_.shift(seen.ellipse);
     seen.confidence = target_.confidence(seen.ellipse);

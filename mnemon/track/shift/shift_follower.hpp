@@ -2,7 +2,7 @@
 #pragma once
 #include <functional>
 
-#include <mnemon/track/confidence_params.hpp>
+#include <mnemon/track/confidence.hpp>
 #include <mnemon/track/shift/colour_target.hpp>
 
 namespace mnemon {
@@ -17,31 +17,38 @@ class ShiftFollower {
   using Fit = std::function<void(ColourTarget& target, Ellipse& ellipse)>;
 
   /// Starts afresh.
-  void start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules, Fit fit = {});
+  Estimate start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules,
+                 Fit fit = {});
 
-  struct Sighting {
-    Ellipse ellipse;
-    double confidence = 0;
-    bool present = true;
-  };
+  /// The estimate for the next frame. Allocates nothing.
+  Estimate follow(const Frame& frame);
 
-  /// The target in the next frame. Allocates nothing.
-  Sighting follow(const Frame& frame);
+  /// The inner pictures of the last step: `back-projection`, and `path` with the last shift's places drawn in.
+  [[nodiscard]] std::vector<Stage> stages();
 
   [[nodiscard]] const ColourTarget& target() const noexcept { return target_; }
   [[nodiscard]] const Ellipse& ellipse() const noexcept { return ellipse_; }
 
  private:
+  struct Sighting {
+    Ellipse ellipse;
+    double confidence = -1;
+  };
   [[nodiscard]] Sighting look(const Frame& frame, Ellipse from, Point forecast);
   [[nodiscard]] Sighting search(const Frame& frame);
   void hold(const Sighting& seen);
+  [[nodiscard]] Estimate estimate(double confidence, bool present) const noexcept;
 
   Fit fit_;
   ColourTarget target_;
   Ellipse ellipse_;
   Point velocity_;
   int frames_lost_ = 0;
+  Image<float> path_picture_;
 };
+
+/// The turned box around an ellipse.
+[[nodiscard]] OrientedBox box_of(const Ellipse& ellipse) noexcept;
 
 /// Describes the members that parameter structs of trackers by mean shift share.
 template <class P>

@@ -1,9 +1,16 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <cmath>
 /// \file
-/// Parameters of confidence and of what is done by it, which trackers of several families share: each tracker's struct
+/// Confidence and the parameters of what is done by it, which trackers of several families share: each tracker's struct
 /// has members of these names, with defaults of its own.
 namespace mnemon {
+
+/// A logistic curve over the logarithm of a share of what is usual: 0.5 where the share is `half`, 0 where it is not
+/// above 0.
+[[nodiscard]] inline double confidence_of(double share, double half, double steepness) noexcept {
+  return share > 0 ? 1 / (1 + std::pow(share / half, -steepness)) : 0;
+}
 
 /// Describes the members `confidence_half`, `confidence_steepness`, `present_from`, `learn_from`, `refind_from`.
 template <class P>
