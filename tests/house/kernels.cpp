@@ -16,6 +16,7 @@
 #include <mnemon/track/corr/cell_features.hpp>
 #include <mnemon/track/corr/colour_response.hpp>
 #include <mnemon/track/corr/kernel_filter.hpp>
+#include <mnemon/track/corr/linear_filter.hpp>
 #include <mnemon/track/corr/masked_filter.hpp>
 #include <mnemon/track/corr/ridge_filter.hpp>
 #include <mnemon/track/corr/scale_search.hpp>
@@ -94,8 +95,8 @@ void print_features() {
   print_bits("growth", growth);
 }
 
-void print_filter(const char* name, StackFilter& filter) {
-  Image<float> stack(16, 20, 8);
+void print_filter(const char* name, StackFilter& filter, int channels = 8) {
+  Image<float> stack(16, 20, channels);
   Random random(11);
   for (int i = 0; i < 3; ++i) {
     for (float& v : stack.elements()) v = static_cast<float>(random.uniform(-1, 1));
@@ -108,6 +109,8 @@ void print_filters() {
   RidgeFilter ridge(16, 20, 8, 1, 0.01);
   KernelFilter kernel(16, 20, 8, 1, 0.01, Kernel::gaussian, 1);
   MaskedFilter masked(16, 20, 8, {});
+  LinearFilter linear(16, 20, 2, 0.01);
+  print_filter("linear", linear, 1);
   print_filter("ridge", ridge);
   print_filter("kernel", kernel);
   print_filter("masked", masked);

@@ -6,6 +6,7 @@
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/image/arithmetic.hpp>
+#include <mnemon/track/corr/lanes.hpp>
 #include <mnemon/track/corr/ridge_filter.hpp>
 
 namespace mnemon {
@@ -31,22 +32,20 @@ MNEMON_CLONES void linear_all(const float* __restrict shared, float scale, std::
 
 // to += rate (goal / (alike + added) - to)
 MNEMON_CLONES void solve_all(const float* __restrict goal, const float* __restrict alike, float added,
-                             float rate, std::size_t count, float* __restrict to) noexcept {
-  for (std::size_t i = 0; i < count; ++i) {
-    const float re = alike[2 * i] + added;
-    const float im = alike[2 * i + 1];
-    const float scale = 1.0f / (re * re + im * im);
-    to[2 * i] += rate * ((goal[2 * i] * re + goal[2 * i + 1] * im) * scale - to[2 * i]);
-    to[2 * i + 1] += rate * ((goal[2 * i + 1] * re - goal[2 * i] * im) * scale - to[2 * i + 1]);
+                             float rate, std::size_t floats, float* __restrict to) noexcept {
+  const Eight regulariser = {added, 0, added, 0, added, 0, added, 0};
+  for (std::size_t i = 0; i < floats; i += 8) {
+    const Eight divisor = load(alike + i) + regulariser;
+    const Eight squares = divisor * divisor;
+    const Eight scale = 1.0f / (squares + swapped(squares));
+    const Eight now = load(to + i);
+    store(now + rate * (conjugate_product(divisor, load(goal + i)) * scale - now), to + i);
   }
 }
 
-MNEMON_CLONES void multiply_all(const float* __restrict a, const float* __restrict b, std::size_t count,
+MNEMON_CLONES void multiply_all(const float* __restrict a, const float* __restrict b, std::size_t floats,
                                 float* __restrict out) noexcept {
-  for (std::size_t i = 0; i < count; ++i) {
-    out[2 * i] = a[2 * i] * b[2 * i] - a[2 * i + 1] * b[2 * i + 1];
-    out[2 * i + 1] = a[2 * i] * b[2 * i + 1] + a[2 * i + 1] * b[2 * i];
-  }
+  for (std::size_t i = 0; i < floats; i += 8) store(product(load(a + i), load(b + i)), out + i);
 }
 
 }  // namespace
@@ -88,7 +87,7 @@ void KernelFilter::learn(ImageView<const float> stack, float rate) noexcept {
         static_cast<float>(1 / (kernel_ == Kernel::gaussian ? kernel_sigma_ * kernel_sigma_ * norm : norm));
   }
   kernel_of(spectrum_, energy, spectrum_, energy);
-  solve_all(parts(goal_), parts(alike_spectrum_), regulariser_, rate, weights_.elements().size(),
+  solve_all(parts(goal_), parts(alike_spectrum_), regulariser_, rate, floats(weights_).size(),
             parts(weights_));
   blend_towards(floats(spectrum_), rate, floats(model_));
   // Parseval: the energy in space is the mean one over the frequencies.
@@ -99,8 +98,7 @@ void KernelFilter::learn(ImageView<const float> stack, float rate) noexcept {
 ImageView<const float> KernelFilter::respond(ImageView<const float> stack) noexcept {
   transform_.forward_into(stack, spectrum_.view());
   kernel_of(model_, model_energy_, spectrum_, sum_of_squares(stack.elements()));
-  multiply_all(parts(weights_), parts(alike_spectrum_), weights_.elements().size(),
-               parts(response_.spectrum()));
+  multiply_all(parts(weights_), parts(alike_spectrum_), floats(weights_).size(), parts(response_.spectrum()));
   return response_.make();
 }
 

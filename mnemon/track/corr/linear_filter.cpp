@@ -6,37 +6,40 @@
 #include <mnemon/base/clones.hpp>
 #include <mnemon/signal/peak.hpp>
 #include <mnemon/signal/windows.hpp>
+#include <mnemon/track/corr/lanes.hpp>
 #include <mnemon/track/corr/spectra.hpp>
 
 namespace mnemon {
 namespace {
 
-MNEMON_CLONES void learn_all(const float* __restrict goal, const float* __restrict patch, float rate,
-                             float regulariser, float* __restrict numerator, float* __restrict denominator,
-                             float* __restrict filter, std::size_t count) noexcept {
-  for (std::size_t i = 0; i < count; ++i) {
-    const float gr = goal[2 * i], gi = goal[2 * i + 1];
-    const float pr = patch[2 * i], pi = patch[2 * i + 1];
-    const float nr = numerator[2 * i] + rate * (gr * pr + gi * pi - numerator[2 * i]);
-    const float ni = numerator[2 * i + 1] + rate * (gi * pr - gr * pi - numerator[2 * i + 1]);
-    const float d = denominator[i] + rate * (pr * pr + pi * pi - denominator[i]);
-    const float scale = 1.0f / (d + regulariser);
-    numerator[2 * i] = nr;
-    numerator[2 * i + 1] = ni;
-    denominator[i] = d;
-    filter[2 * i] = nr * scale;
-    filter[2 * i + 1] = ni * scale;
+MNEMON_CLONES void learn_numerator(const float* __restrict goal, const float* __restrict patch, float rate,
+                                   std::size_t floats, float* __restrict numerator) noexcept {
+  for (std::size_t i = 0; i < floats; i += 8) {
+    const Eight now = load(numerator + i);
+    store(now + rate * (conjugate_product(load(patch + i), load(goal + i)) - now), numerator + i);
   }
 }
 
-MNEMON_CLONES void multiply_all(const float* __restrict by, float* __restrict values,
-                                std::size_t count) noexcept {
+MNEMON_CLONES void learn_denominator(const float* __restrict patch, float rate, std::size_t count,
+                                     float* __restrict denominator) noexcept {
   for (std::size_t i = 0; i < count; ++i) {
-    const float ar = by[2 * i], ai = by[2 * i + 1];
-    const float br = values[2 * i], bi = values[2 * i + 1];
-    values[2 * i] = ar * br - ai * bi;
-    values[2 * i + 1] = ar * bi + ai * br;
+    const float power = patch[2 * i] * patch[2 * i] + patch[2 * i + 1] * patch[2 * i + 1];
+    denominator[i] += rate * (power - denominator[i]);
   }
+}
+
+MNEMON_CLONES void divide_all(const float* __restrict numerator, const float* __restrict denominator,
+                              float regulariser, std::size_t count, float* __restrict filter) noexcept {
+  for (std::size_t i = 0; i < count; ++i) {
+    const float scale = 1.0f / (denominator[i] + regulariser);
+    filter[2 * i] = numerator[2 * i] * scale;
+    filter[2 * i + 1] = numerator[2 * i + 1] * scale;
+  }
+}
+
+MNEMON_CLONES void multiply_all(const float* __restrict by, std::size_t floats,
+                                float* __restrict values) noexcept {
+  for (std::size_t i = 0; i < floats; i += 8) store(product(load(by + i), load(values + i)), values + i);
 }
 
 }  // namespace
@@ -52,6 +55,7 @@ LinearFilter::LinearFilter(int rows, int cols, double goal_sigma, double regular
       filter_(transform_.make_spectrum()),
       spectrum_(transform_.make_spectrum()),
       response_(transform_.make_stack()) {
+  MNEMON_ASSERT(rows % 4 == 0);  // for whole lanes
   const Cell rest{rows / 2, cols / 2};
   const Point middle{rest.col + 0.5, rest.row + 0.5};
   const Image<float> goal = gaussian_goal(rows, cols, middle, goal_sigma);
@@ -60,13 +64,19 @@ LinearFilter::LinearFilter(int rows, int cols, double goal_sigma, double regular
 
 void LinearFilter::learn(ImageView<const float> patch, float rate) noexcept {
   transform_.forward_into(patch, spectrum_.view());
-  learn_all(parts(goal_), parts(spectrum_), rate, regulariser_, parts(numerator_), denominator_.view().data,
-            parts(filter_), denominator_.elements().size());
+  learn_numerator(parts(goal_), parts(spectrum_), rate, floats(numerator_).size(), parts(numerator_));
+  learn_denominator(parts(spectrum_), rate, denominator_.elements().size(), denominator_.view().data);
+  divide();
+}
+
+void LinearFilter::divide() noexcept {
+  divide_all(parts(numerator_), denominator_.view().data, regulariser_, denominator_.elements().size(),
+             parts(filter_));
 }
 
 ImageView<const float> LinearFilter::respond(ImageView<const float> patch) noexcept {
   transform_.forward_into(patch, spectrum_.view());
-  multiply_all(parts(filter_), parts(spectrum_), denominator_.elements().size());
+  multiply_all(parts(filter_), floats(filter_).size(), parts(spectrum_));
   transform_.inverse_into(spectrum_.view(), response_.view());
   return response_.view();
 }
@@ -76,12 +86,10 @@ void LinearFilter::keep() noexcept {
   std::ranges::copy(denominator_.elements(), kept_denominator_.elements().begin());
 }
 
-// Learning at rate 0 works the filter out of the numerator and the denominator again.
 void LinearFilter::go_back() noexcept {
   std::ranges::copy(kept_numerator_.elements(), numerator_.elements().begin());
   std::ranges::copy(kept_denominator_.elements(), denominator_.elements().begin());
-  learn_all(parts(goal_), parts(spectrum_), 0, regulariser_, parts(numerator_), denominator_.view().data,
-            parts(filter_), denominator_.elements().size());
+  divide();
 }
 
 // The response is the patch convolved with the inverse transform of `filter_`. Turned about half the middle

@@ -12,7 +12,7 @@ namespace mnemon {
 /// denominator.
 class LinearFilter final : public StackFilter {
  public:
-  /// \param rows, cols    Size of a patch.
+  /// \param rows, cols    Size of a patch; rows a multiple of 4.
   /// \param goal_sigma  Width of the wanted peak, samples, above 0.
   /// \param regulariser   Added to the power at every frequency; patches of power 1 on average are expected.
   LinearFilter(int rows, int cols, double goal_sigma, double regulariser);
@@ -31,6 +31,8 @@ class LinearFilter final : public StackFilter {
   [[nodiscard]] Image<float> picture() const override;
 
  private:
+  void divide() noexcept;
+
   StackTransform transform_;
   float regulariser_;
   Image<Complex> goal_;

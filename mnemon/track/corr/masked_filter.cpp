@@ -3,13 +3,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
 #include <numeric>
 #include <utility>
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/image/arithmetic.hpp>
 #include <mnemon/signal/peak.hpp>
+#include <mnemon/track/corr/lanes.hpp>
 #include <mnemon/track/corr/ridge_filter.hpp>
 
 namespace mnemon {
@@ -21,18 +21,6 @@ constexpr float kWeightGrowth = 3;
 // A channel whose answer is no peak at all still counts for half, as in the paper.
 constexpr float kLeastAlone = 0.5f;
 constexpr int kPeakRadius = 3;  // cells around the common peak that a second peak is looked for outside of
-
-using Eight = float __attribute__((vector_size(32)));
-
-inline Eight load(const float* from) noexcept {
-  Eight values;
-  std::memcpy(&values, from, sizeof values);
-  return values;
-}
-
-inline void store(Eight values, float* to) noexcept { std::memcpy(to, &values, sizeof values); }
-
-inline Eight swapped(Eight v) noexcept { return __builtin_shufflevector(v, v, 1, 0, 3, 2, 5, 4, 7, 6); }
 
 // Below, `here` and `mirror` are the lines of pairs at a frequency and at its mirror image. Their sum and difference
 // hold twice the spectra of the two channels of each pair: a = (sum_r + i diff_i) / 2, b = (sum_i - i diff_r) / 2.
@@ -61,13 +49,17 @@ MNEMON_CLONES void divide_line(const float* __restrict here, const float* __rest
 MNEMON_CLONES void multiply_line(const float* __restrict f_here, const float* __restrict f_mirror,
                                  const float* __restrict s_here, const float* __restrict s_mirror, int length,
                                  float* __restrict out) noexcept {
-  for (int k = 0; k < length; k += 2) {
-    const float fsr = f_here[k] + f_mirror[k], fsi = f_here[k + 1] + f_mirror[k + 1];
-    const float fdr = f_here[k] - f_mirror[k], fdi = f_here[k + 1] - f_mirror[k + 1];
-    const float ssr = s_here[k] + s_mirror[k], ssi = s_here[k + 1] + s_mirror[k + 1];
-    const float sdr = s_here[k] - s_mirror[k], sdi = s_here[k + 1] - s_mirror[k + 1];
-    out[k] = 0.25f * ((fsr * ssr + fdi * sdi) + (fsi * sdr - fdr * ssi));
-    out[k + 1] = 0.25f * ((fsr * sdi - fdi * ssr) + (fsi * ssi + fdr * sdr));
+  for (int k = 0; k < length; k += 8) {
+    const Eight f_sum = load(f_here + k) + load(f_mirror + k);
+    const Eight f_diff = load(f_here + k) - load(f_mirror + k);
+    const Eight s_sum = load(s_here + k) + load(s_mirror + k);
+    const Eight s_diff = load(s_here + k) - load(s_mirror + k);
+    // Of the stack's a and b: twice the numbers themselves, real part before imaginary.
+    const Eight a = __builtin_shufflevector(s_sum, s_diff, 0, 9, 2, 11, 4, 13, 6, 15);
+    const Eight b = __builtin_shufflevector(s_diff, s_sum, 0, 9, 2, 11, 4, 13, 6, 15);
+    const Eight of_a = real_twice(f_sum) * a + kOddNegative * (imaginary_twice(f_diff) * swapped(a));
+    const Eight of_b = imaginary_twice(f_sum) * b - kOddNegative * (real_twice(f_diff) * swapped(b));
+    store(0.25f * (of_a + of_b), out + k);
   }
 }
 
@@ -79,9 +71,10 @@ MNEMON_CLONES void right_side(const float* __restrict goal, const float* __restr
     const float re = goal[2 * i];
     const float im = goal[2 * i + 1];
     const std::ptrdiff_t at = static_cast<std::ptrdiff_t>(i) * length;
-    for (std::ptrdiff_t k = at; k < at + length; k += 2) {
-      out[k] = re * stack[k] + im * stack[k + 1] + (weight * fresh[k] - multiplier[k]);
-      out[k + 1] = re * stack[k + 1] - im * stack[k] + (weight * fresh[k + 1] - multiplier[k + 1]);
+    for (std::ptrdiff_t k = at; k < at + length; k += 8) {
+      const Eight values = load(stack + k);
+      const Eight answer = re * values + kOddNegative * (im * swapped(values));
+      store(answer + (weight * load(fresh + k) - load(multiplier + k)), out + k);
     }
   }
 }
@@ -108,7 +101,7 @@ MNEMON_CLONES void weighted_sums(const float* __restrict stack, const float* __r
   for (int i = 0; i < cells; ++i) {
     Eight sum{};
     for (int k = 0; k < channels; k += 8) sum += load(stack + i * channels + k) * load(weights + k);
-    out[i] = ((sum[0] + sum[4]) + (sum[1] + sum[5])) + ((sum[2] + sum[6]) + (sum[3] + sum[7]));
+    out[i] = sum_of_lanes(sum);
   }
 }
 

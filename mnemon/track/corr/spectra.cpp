@@ -1,25 +1,12 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/track/corr/spectra.hpp>
 
-#include <cstring>
-
 #include <mnemon/base/clones.hpp>
 #include <mnemon/signal/windows.hpp>
+#include <mnemon/track/corr/lanes.hpp>
 
 namespace mnemon {
 namespace {
-
-using Eight = float __attribute__((vector_size(32)));
-
-inline Eight load(const float* from) noexcept {
-  Eight values;
-  std::memcpy(&values, from, sizeof values);
-  return values;
-}
-
-inline float sum_of_lanes(Eight v) noexcept {
-  return ((v[0] + v[4]) + (v[1] + v[5])) + ((v[2] + v[6]) + (v[3] + v[7]));
-}
 
 MNEMON_CLONES void correlate_all(const float* __restrict a, const float* __restrict b, int count, int length,
                                  float* __restrict out) noexcept {
@@ -30,7 +17,7 @@ MNEMON_CLONES void correlate_all(const float* __restrict a, const float* __restr
       const Eight from = load(a + k);
       const Eight to = load(b + k);
       real += from * to;
-      crossed += from * __builtin_shufflevector(to, to, 1, 0, 3, 2, 5, 4, 7, 6);
+      crossed += from * swapped(to);
     }
     out[2 * i] = sum_of_lanes(real);
     out[2 * i + 1] = ((crossed[0] - crossed[1]) + (crossed[4] - crossed[5])) +
@@ -59,11 +46,11 @@ MNEMON_CLONES void blend_goal_all(const float* __restrict goal, const float* __r
   for (int i = 0; i < count; ++i) {
     const float real = goal[2 * i];
     const float imaginary = goal[2 * i + 1];
-    for (int k = 0; k < length; k += 2) {
-      const float r = real * from[k] + imaginary * from[k + 1];
-      const float j = real * from[k + 1] - imaginary * from[k];
-      to[k] += rate * (r - to[k]);
-      to[k + 1] += rate * (j - to[k + 1]);
+    for (int k = 0; k < length; k += 8) {
+      const Eight values = load(from + k);
+      const Eight wanted = real * values + kOddNegative * (imaginary * swapped(values));
+      const Eight now = load(to + k);
+      store(now + rate * (wanted - now), to + k);
     }
     from += length;
     to += length;
