@@ -8,6 +8,7 @@
 
 #include <benchmark/benchmark.h>
 
+#include <mnemon/image/arithmetic.hpp>
 #include <mnemon/scene/scene.hpp>
 #include <mnemon/signal/stack_transform.hpp>
 #include <mnemon/track/catalogue.hpp>
