@@ -3,15 +3,19 @@
 #include <csignal>
 #include <cstdio>
 #include <memory>
+#include <optional>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/read_ahead.hpp>
 #include <mnemon/score/run_score.hpp>
 #include <mnemon/sequence/input.hpp>
+#include <mnemon/sequence/position.hpp>
 #include <mnemon/study/follow.hpp>
 #include <mnemon/study/score_record.hpp>
+#include <mnemon/study/settings.hpp>
 #include <mnemon/track/catalogue.hpp>
 
 #include "follow_files.hpp"
@@ -25,7 +29,11 @@ namespace {
 struct Options {
   std::string sequence;
   std::string box;
+  std::vector<std::string> include;
+  std::vector<std::string> exclude;
   std::vector<std::string> set;
+  std::string settings;
+  std::string save_settings;
   FollowFiles files;
   int from = -1;
   int to = -1;
@@ -45,7 +53,17 @@ extern "C" void end_by_user(int) {
 
 FollowRange range_of(const Options& options, const std::optional<Marked>& marked) {
   FollowRange range;
-  if (marked) range.box = marked->box;
+  if (marked) range.region = marked->box;
+  PointMarks marks;
+  for (const std::string& text : options.include) marks.include.push_back(parse_point(text, "--include"));
+  for (const std::string& text : options.exclude) marks.exclude.push_back(parse_point(text, "--exclude"));
+  if (!marks.exclude.empty() && marks.include.empty() && !marked)
+    throw CallError("--exclude says where the target is not; say where it is with --include or --box");
+  if (!marks.include.empty() || !marks.exclude.empty()) {
+    if (marked) marks.box = marked->box;
+    if (marks.include.empty()) marks.include.push_back(centre(*marks.box));
+    range.region = marks;
+  }
   if (marked && marked->frame && options.from >= 0)
     throw CallError(fmt::format("--box {} names its frame, and so does --from {}; leave one out", options.box,
                                 options.from));
@@ -71,6 +89,11 @@ Json row_json(const TraceRow& row) {
           {"event", event_name(row.event)}};
 }
 
+// Which columns a trace needs beyond the usual ones: what the tracker measures, and what that makes known.
+TraceColumns columns_of(const Sequence& sequence, bool measures) {
+  return {measures, measures && position_of(sequence, {}, 1).has_value()};
+}
+
 std::string number(const Figure& figure, int decimals) {
   return figure ? fmt::format("{:.{}f}", *figure, decimals) : "-";
 }
@@ -84,10 +107,8 @@ class Follower {
         range_(range),
         pictures_(options.files, input_.sequence, input_.sequence.rate_hz / range.step),
         line_("following " + input_.sequence.name) {
-    const std::string& trace = options.files.trace;
-    prints_rows_ = input_.is_stream || trace == "-";
-    if (!trace.empty() && trace != "-") file_ = std::make_unique<TraceFile>(trace, input_.is_stream);
-    if (prints_rows_ && !options.json) print_now(std::string(trace_header()));
+    prints_rows_ = input_.is_stream || options.files.trace == "-";
+    if (!options.files.review.empty()) review_.emplace(options.files.review, options.files.review_below);
   }
 
   void follow(Tracker& tracker, const WhereOnFrame& where) {
@@ -100,6 +121,7 @@ class Follower {
       throw CallError(fmt::format("'{}' ended before there was a region", input_.sequence.name));
     pictures_.finish();
     if (file_) file_->finish();
+    if (review_) review_->finish();
   }
 
   // For streams, whose rows are on standard output, the summary goes to standard error.
@@ -111,6 +133,15 @@ class Follower {
                     first_, last_, lost_, skipped_ > 0 ? fmt::format(", {} not taken", skipped_) : "");
     add_speed(json, text);
     if (input_.sequence.has_truth() && !trace_.rows.empty()) add_score(json, text);
+    if (masks_compared_ > 0) {
+      json["mean_mask_overlap"] = mask_overlap_ / masks_compared_;
+      text += fmt::format("mask overlap {:.3f} (mean) over {} frames with a true mask\n",
+                          mask_overlap_ / masks_compared_, masks_compared_);
+    }
+    if (review_) {
+      json["review_frames"] = review_->frames();
+      text += fmt::format("{} frames to look at in {}\n", review_->frames(), options_.files.review);
+    }
     if (options_.json && input_.is_stream)
       print_now(json.dump() + "\n");
     else if (options_.json)
@@ -120,8 +151,12 @@ class Follower {
   }
 
  private:
-  void take(const TraceRow& row, const Frame* frame, Tracker& tracker) {
+  void take(TraceRow row, const Frame* frame, Tracker& tracker) {
+    if (row.extent && row.present)
+      row.position = position_of(input_.sequence, centre(row.box.box), row.extent->minor_px);
     if (frames_ == 0) begin(row);
+    if (review_) review_->put(row);
+    if (frame != nullptr && row.event == Event::none) compare_masks(row, *frame, tracker);
     ++frames_;
     last_ = row.frame;
     lost_ += row.present ? 0 : 1;
@@ -132,7 +167,7 @@ class Follower {
     }
     if (frame != nullptr) pictures_.take(*frame, row, tracker);
     if (file_) file_->put(row);
-    if (prints_rows_) print_now(options_.json ? row_json(row).dump() + "\n" : trace_row_text(row));
+    if (prints_rows_) print_now(options_.json ? row_json(row).dump() + "\n" : trace_row_text(row, columns_));
     // A stream may go on for days: of it only what is printed is kept.
     if (!input_.is_stream || input_.sequence.has_truth()) trace_.rows.push_back(row);
     if (!prints_rows_) line_.show(row.frame + 1, input_.frames->total().value_or(0));
@@ -140,10 +175,36 @@ class Follower {
 
   void begin(const TraceRow& row) {
     first_ = row.frame;
+    columns_ = columns_of(input_.sequence, row.extent.has_value());
+    const std::string& trace = options_.files.trace;
+    if (!trace.empty() && trace != "-")
+      file_ = std::make_unique<TraceFile>(trace, input_.is_stream, columns_);
+    if (prints_rows_ && !options_.json) print_now(trace_header(columns_));
     const Box& box = row.box.box;
     if (input_.is_stream || options_.wait)
       fmt::print(stderr, "started on frame {} from {:.6g},{:.6g},{:.6g},{:.6g}\n", row.frame, box.x, box.y,
                  box.w, box.h);
+  }
+
+  // Intersection over union with the true mask, on frames where both are.
+  void compare_masks(const TraceRow& row, const Frame& frame, const Tracker& tracker) {
+    const ImageView<const Byte> mask = tracker.mask();
+    const TruthRow* const truth = input_.sequence.truth.find(row.frame);
+    if (mask.empty() || input_.sequence.masks.empty() || truth == nullptr || !truth->present ||
+        mask.rows != frame.rgb.rows || mask.cols != frame.rgb.cols)
+      return;
+    const Image<Byte> right =
+        read_mask(input_.sequence.folder / numbered_name(input_.sequence.masks, row.frame));
+    int shared = 0;
+    int joined = 0;
+    for (int r = 0; r < mask.rows; ++r)
+      for (int c = 0; c < mask.cols; ++c) {
+        const bool held = row.present && mask(r, c) != 0;
+        shared += held && right(r, c) != 0 ? 1 : 0;
+        joined += held || right(r, c) != 0 ? 1 : 0;
+      }
+    mask_overlap_ += joined > 0 ? 1.0 * shared / joined : 0;
+    ++masks_compared_;
   }
 
   static void print_now(const std::string& text) {
@@ -171,10 +232,14 @@ class Follower {
     const RunScore score = score_run(input_.sequence.truth, trace_, {{}, last_});
     json["success_area"] = figure_json(score.success_area);
     json["absence_rate"] = figure_json(score.absence_rate);
+    if (score.position_frames > 0) json["position_error_median"] = figure_json(score.position_error_median);
     text += fmt::format("success area {} over {} present frames; absence told on {} of {} absent frames\n",
                         number(score.success_area, 3), score.present_frames,
                         score.absence_rate ? std::lround(*score.absence_rate * score.absent_frames) : 0,
                         score.absent_frames);
+    if (score.position_frames > 0)
+      text += fmt::format("position off by {} of the range (median) over {} frames\n",
+                          number(score.position_error_median, 4), score.position_frames);
   }
 
   const Options& options_;
@@ -185,6 +250,10 @@ class Follower {
   ProgressLine line_;
   bool prints_rows_ = false;
   Trace trace_;
+  TraceColumns columns_;
+  std::optional<ReviewFile> review_;
+  double mask_overlap_ = 0;
+  int masks_compared_ = 0;
   int frames_ = 0;
   int first_ = 0;
   int last_ = 0;
@@ -197,17 +266,17 @@ class Follower {
 // Where the target is: as the call says, or as lines on standard input will, or as truth does.
 WhereOnFrame place_of(const Options& options, const Sequence& sequence, const FollowRange& range,
                       bool is_stream) {
-  if (!options.wait || range.box) return known_place(sequence, range);
+  if (!options.wait || range.region) return known_place(sequence, range);
   const auto lines = std::make_shared<RegionLines>();
-  return [lines, is_stream](const Frame& frame) -> std::optional<Box> {
+  return [lines, is_stream](const Frame& frame) -> std::optional<Region> {
     const auto marked = lines->for_frame(frame.index, !is_stream);
-    return marked ? std::optional(marked->box) : std::nullopt;
+    return marked ? std::optional<Region>(marked->box) : std::nullopt;
   };
 }
 
 // Before anything is opened.
 void check_wait(const Options& options, const FollowRange& range) {
-  if (!options.wait || range.box) return;
+  if (!options.wait || range.region) return;
   if (options.sequence == "-")
     throw CallError(
         "--wait reads the region from standard input, but the frames come there; "
@@ -215,21 +284,37 @@ void check_wait(const Options& options, const FollowRange& range) {
 }
 
 void check_place(const Options& options, const Input& input, const FollowRange& range) {
-  if (options.wait && !range.box)
+  if (options.wait && !range.region)
     fmt::print(stderr, "waiting for a region: write x,y,w,h or FRAME:x,y,w,h, and end the line\n");
-  else if (input.is_stream && !range.box && !input.sequence.has_truth())
+  else if (input.is_stream && !range.region && !input.sequence.has_truth())
     throw CallError(
         fmt::format("{} brings no truth to start from; give --box, or --wait to say later where the "
                     "target is",
                     options.sequence));
 }
 
-void run(const Options& options) {
-  const Catalogue catalogue = Catalogue::standard();
-  ParamSet set;
+// The tracker that is called for, by name or by its settings, and what it is set to.
+TrackerSettings settings_of(const Options& options, const Catalogue& catalogue) {
+  TrackerSettings settings;
+  if (!options.settings.empty()) settings = read_settings(options.settings, catalogue);
+  const std::string& name = options.files.tracker;
+  if (name.empty() && settings.tracker.empty())
+    throw CallError(
+        "which tracker? Name one with --tracker ('mnemon trackers' lists them), or give --settings");
+  if (!name.empty() && !settings.tracker.empty() && name != settings.tracker)
+    throw CallError(fmt::format("the settings in {} are those of '{}', not of '{}'", options.settings,
+                                settings.tracker, name));
+  if (settings.tracker.empty()) settings.tracker = name;
   for (const std::string& text : options.set)
-    set_from_text(set, catalogue.entry(options.files.tracker).schema, options.files.tracker, text);
-  const auto tracker = catalogue.make(options.files.tracker, set);
+    set_from_text(settings.set, catalogue.entry(settings.tracker).schema, settings.tracker, text);
+  return settings;
+}
+
+void run(Options& options) {
+  const Catalogue catalogue = Catalogue::standard();
+  const TrackerSettings settings = settings_of(options, catalogue);
+  options.files.tracker = settings.tracker;
+  const auto tracker = catalogue.make(settings.tracker, settings.set);
   std::optional<Marked> marked;
   if (!options.box.empty()) marked = parse_marked(options.box, "--box");
   FollowRange range = range_of(options, marked);
@@ -248,6 +333,8 @@ void run(const Options& options) {
   Follower follower(options, std::move(input), range);
   follower.follow(*tracker, place_of(options, sequence, range, is_stream));
   follower.print_summary();
+  if (!options.save_settings.empty())
+    write_file(options.save_settings, settings_text(catalogue.entry(settings.tracker), settings.set));
 }
 
 }  // namespace
@@ -262,26 +349,40 @@ void add_follow(CommandLine& program) {
       "a folder with a sequence.toml, a folder of pictures, a video file, - for YUV4MPEG2 on standard input, "
       "camera:DEVICE such as camera:/dev/video0, or camera:sim:SEQUENCE to play a sequence as a camera would",
       Need::required);
-  verb.text("--tracker", "NAME", options->files.tracker, "which tracker; 'mnemon trackers' lists them",
-            Need::required);
+  verb.text("--tracker", "NAME", options->files.tracker,
+            "which tracker; 'mnemon trackers' lists them (default: that of --settings)");
   verb.text("--box", "[FRAME:]X,Y,W,H", options->box,
             "where the target is on the first frame, or on frame FRAME, px (default: the first truth box)");
+  verb.texts(
+      "--include", "X,Y", options->include,
+      "a place on the target on the first frame, px (repeatable); what hangs together with it is cut out");
+  verb.texts("--exclude", "X,Y", options->exclude, "a place that is not the target, px (repeatable)");
   verb.flag(
       "--wait", options->wait,
       "start once a line on standard input says where the target is, as --box does; frames until then are "
       "passed over");
   verb.texts("--set", "KEY=VAL", options->set,
              "a parameter (repeatable); 'mnemon trackers NAME' lists them with ranges");
+  verb.text("--settings", "FILE", options->settings,
+            "take tracker and parameters from a file that --save-settings wrote; --set changes single ones");
+  verb.text("--save-settings", "FILE", options->save_settings,
+            "write the tracker with all its parameters, once the frames have been followed");
   verb.text("--trace", "FILE", options->files.trace,
             "write the estimates, a row a frame; - for standard output, where those of a stream go anyway");
   verb.text("--overlay", "NAME", options->files.overlay,
             std::string("write the frames with the box drawn, into a new folder of pictures or a video (") +
                 video_sink_endings() + ")");
+  verb.text("--review", "FILE", options->files.review,
+            "list the frames for a person to look at: where the tracker was unsure, lost the target or found "
+            "it again");
+  verb.real("--review-below", options->files.review_below,
+            "confidence below which it was unsure (default: 0.7)");
   verb.texts("--beside", "FILE", options->files.beside,
              "a trace to draw on the overlay beside the tracker's (repeatable)");
   verb.text("--stages", "DIR", options->files.stages,
             "write the tracker's inner pictures, into a new folder");
-  verb.text("--masks", "DIR", options->files.masks, "write the estimates as masks, into a new folder");
+  verb.text("--masks", "DIR", options->files.masks,
+            "write the tracker's masks, or its boxes where it has none, into a new folder");
   verb.whole("--from", 0, options->from, "the first frame (default: 0)");
   verb.whole("--to", 0, options->to, "the last frame (default: the sequence's)");
   verb.whole("--step", 1, options->step, "of every so many frames follow the first (default: 1)");

@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/base/number_text.hpp>
 #include <mnemon/media/frame_source.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/video_source.hpp>
@@ -28,14 +29,27 @@ std::unique_ptr<NewFolder> new_folder(const char* option, const std::string& nam
   return std::make_unique<NewFolder>(name);
 }
 
+// The tracker's own mask, at the frame's size, or else its box.
+Image<Byte> mask_of(const TraceRow& row, const Frame& frame, const Tracker& tracker) {
+  const ImageView<const Byte> mask = tracker.mask();
+  if (mask.empty() || !row.present) return box_mask(row, frame.size());
+  Image<Byte> whole(frame.rgb.rows, frame.rgb.cols);
+  for (int r = 0; r < whole.rows(); ++r)
+    for (int c = 0; c < whole.cols(); ++c)
+      whole(r, c) =
+          mask(r * mask.rows / whole.rows(), c * mask.cols / whole.cols()) != 0 ? Byte{255} : Byte{0};
+  return whole;
+}
+
 }  // namespace
 
-TraceFile::TraceFile(std::string file, bool is_of_stream)
+TraceFile::TraceFile(std::string file, bool is_of_stream, TraceColumns columns)
     : target_(std::move(file)),
       file_(target_),
       out_(file_.path(), std::ios::binary),
-      is_of_stream_(is_of_stream) {
-  out_ << trace_header();
+      is_of_stream_(is_of_stream),
+      columns_(columns) {
+  out_ << trace_header(columns);
   if (!out_) throw DataError({target_}, "cannot be written");
 }
 
@@ -48,7 +62,7 @@ TraceFile::~TraceFile() {
 }
 
 void TraceFile::put(const TraceRow& row) {
-  out_ << trace_row_text(row);
+  out_ << trace_row_text(row, columns_);
   ++rows_;
 }
 
@@ -58,6 +72,18 @@ void TraceFile::finish() {
   file_.finish();
   finished_ = true;
 }
+
+void ReviewFile::put(const TraceRow& row) {
+  const char* why = row.present != was_present_              ? (row.present ? "found again" : "lost")
+                    : row.present && row.confidence < below_ ? "unsure"
+                                                             : nullptr;
+  was_present_ = row.present;
+  if (why == nullptr) return;
+  ++frames_;
+  text_ += fmt::format("{},{},{},{}\n", row.frame, number_text(row.confidence), row.present ? 1 : 0, why);
+}
+
+void ReviewFile::finish() const { write_file(file_, text_); }
 
 FollowPictures::FollowPictures(const FollowFiles& files, const Sequence& sequence, double rate_hz)
     : sequence_(sequence), tracker_(files.tracker) {
@@ -89,7 +115,7 @@ void FollowPictures::take(const Frame& frame, const TraceRow& row, Tracker& trac
   const std::string name = numbered_name("%06d.png", frame.index);
   if (!start_s_) start_s_ = frame.time_s;
   if (video_ || frames_) draw(frame, row, name);
-  if (masks_) write_png(masks_->path() / name, box_mask(row, frame.size()).view());
+  if (masks_) write_png(masks_->path() / name, mask_of(row, frame, tracker).view());
   if (!stages_) return;
   for (const Stage& stage : tracker.stages())
     write_png(stages_->path() / stage.name / name, stage_picture(stage).view());

@@ -23,6 +23,8 @@ struct FollowFiles {
   std::string stages;
   std::string masks;
   std::vector<std::string> beside;  ///< Traces to draw beside the tracker's.
+  std::string review;               ///< Frames for a person to look at.
+  double review_below = 0.7;        ///< Confidence.
 };
 
 /// Writes a trace as its rows come. The file is there once `finish` has returned. Where the work ends early nothing
@@ -30,7 +32,7 @@ struct FollowFiles {
 /// `.partial` behind it.
 class TraceFile {
  public:
-  TraceFile(std::string file, bool is_of_stream);
+  TraceFile(std::string file, bool is_of_stream, TraceColumns columns);
   ~TraceFile();
   TraceFile(const TraceFile&) = delete;
   TraceFile& operator=(const TraceFile&) = delete;
@@ -43,8 +45,27 @@ class TraceFile {
   NewFile file_;
   std::ofstream out_;
   bool is_of_stream_;
+  TraceColumns columns_;
   int rows_ = 0;
   bool finished_ = false;
+};
+
+/// Lists the frames that a person should look at: those on which the tracker was less sure than it should be, and those
+/// on which it lost or found the target again. The file is there once `finish` has returned.
+class ReviewFile {
+ public:
+  ReviewFile(std::string file, double below) : file_(std::move(file)), below_(below) {}
+
+  void put(const TraceRow& row);
+  void finish() const;
+  [[nodiscard]] int frames() const noexcept { return frames_; }
+
+ private:
+  std::string file_;
+  double below_;
+  std::string text_ = "frame,confidence,present,why\n";
+  bool was_present_ = true;
+  int frames_ = 0;
 };
 
 /// Writes the pictures of each frame, into folders or a video that appear only when all is done.

@@ -41,6 +41,13 @@ Marked parse_marked(const std::string& text, const std::string& what) {
   return {{numbers[0], numbers[1], numbers[2], numbers[3]}, frame};
 }
 
+Point parse_point(const std::string& text, const std::string& what) {
+  const std::vector<double> numbers = numbers_of(text);
+  if (numbers.size() != 2)
+    throw CallError(fmt::format("{} {} is not a place: write x,y in pixels, such as 121.5,98", what, text));
+  return {numbers[0], numbers[1]};
+}
+
 // What has been written so far; false where nothing more can come now.
 bool RegionLines::read(bool wait) {
   pollfd standard_input{STDIN_FILENO, POLLIN, 0};

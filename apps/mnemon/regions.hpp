@@ -18,6 +18,11 @@ struct Marked {
 /// \throws CallError  where it is neither.
 [[nodiscard]] Marked parse_marked(const std::string& text, const std::string& what);
 
+/// Reads a place as `X,Y`.
+/// \param what  As above.
+/// \throws CallError  where it is none.
+[[nodiscard]] Point parse_point(const std::string& text, const std::string& what);
+
 /// Regions that somebody writes on standard input while frames come, a line each.
 class RegionLines {
  public:

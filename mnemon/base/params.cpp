@@ -33,8 +33,12 @@ bool is_allowed(const Field& field, const ParamValue& value) {
     return *whole >= field.range.low && *whole <= field.range.high;
   if (const double* real = std::get_if<double>(&value))
     return *real >= field.range.low && *real <= field.range.high;  // false for NaN
-  if (const std::string* word = std::get_if<std::string>(&value))
-    return std::ranges::find(field.choices, *word) != field.choices.end();
+  if (const std::string* word = std::get_if<std::string>(&value)) {
+    const auto is_choice = [&](std::string_view one) {
+      return std::ranges::find(field.choices, one) != field.choices.end();
+    };
+    return field.is_list ? std::ranges::all_of(parts_of(*word, ' '), is_choice) : is_choice(*word);
+  }
   return true;
 }
 
@@ -69,12 +73,14 @@ const Field* Schema::find(std::string_view name) const noexcept {
 
 std::string type_name(const Field& field) {
   static constexpr const char* kNames[] = {"true or false", "whole number", "number", "word"};
-  return kNames[field.standard.index()];
+  return field.is_list ? "list of words" : kNames[field.standard.index()];
 }
 
 std::string allowed_text(const Field& field) {
   if (std::holds_alternative<bool>(field.standard)) return "true or false";
-  if (!is_number(field)) return fmt::format("{}", fmt::join(field.choices, ", "));
+  if (!is_number(field))
+    return fmt::format("{}{}", field.is_list ? "in an order of choice, with blanks between them: " : "",
+                       fmt::join(field.choices, ", "));
   const bool whole = std::holds_alternative<int>(field.standard);
   const auto end = [whole](double v) { return whole ? fmt::format("{:.0f}", v) : number_text(v); };
   std::string text = end(field.range.low) + " to " + end(field.range.high);

@@ -16,6 +16,7 @@
 ///       schema.field("padding", &P::padding, {1.0, 8.0}, "target sizes", "Window size over target size.");
 ///     }
 ///
+/// A field of words in an order is given by `schema.list`, with the words that may be in it.
 /// From this one description come the plan's checks, `--set`, the help, and the study's records.
 namespace mnemon {
 
@@ -39,6 +40,7 @@ struct Field {
   std::vector<std::string> choices;  ///< For words.
   std::string unit;                  ///< Empty where it has none.
   std::string help;                  ///< A sentence: what it does, and what raising it changes.
+  bool is_list = false;              ///< Whether a word is several of the choices, with blanks between them.
 };
 
 /// The fields of one parameter struct, in the order of its description.
@@ -49,7 +51,7 @@ struct Schema {
   [[nodiscard]] const Field* find(std::string_view name) const noexcept;
 };
 
-/// The type of a field in words: `true or false`, `whole number`, `number` or `word`.
+/// The type of a field in words: `true or false`, `whole number`, `number`, `word` or `list of words`.
 [[nodiscard]] std::string type_name(const Field& field);
 
 /// What a field may be, in words, such as `1 to 8 target sizes`.
@@ -89,6 +91,9 @@ struct SchemaWriter {
   void field(const char* name, std::string P::*member, std::vector<std::string> choices, const char* help) {
     schema.fields.push_back({name, defaults.*member, {}, std::move(choices), "", help});
   }
+  void list(const char* name, std::string P::*member, std::vector<std::string> choices, const char* help) {
+    schema.fields.push_back({name, defaults.*member, {}, std::move(choices), "", help, true});
+  }
 };
 
 template <class P>
@@ -115,6 +120,10 @@ struct ParamBinder {
   void field(const char* name, bool P::*member, const char* /*help*/) { assign(name, member); }
   void field(const char* name, std::string P::*member, const std::vector<std::string>& /*choices*/,
              const char* /*help*/) {
+    assign(name, member);
+  }
+  void list(const char* name, std::string P::*member, const std::vector<std::string>& /*choices*/,
+            const char* /*help*/) {
     assign(name, member);
   }
 };

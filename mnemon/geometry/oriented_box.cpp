@@ -10,20 +10,6 @@
 #include <mnemon/geometry/polygon.hpp>
 
 namespace mnemon {
-namespace {
-
-OrientedBox box_at_angle(std::span<const Point> points, double angle_deg) {
-  const double cosine = std::cos(angle_deg * std::numbers::pi / 180);
-  const double sine = std::sin(angle_deg * std::numbers::pi / 180);
-  std::vector<Point> upright;
-  for (const Point& p : points) upright.push_back({cosine * p.x + sine * p.y, cosine * p.y - sine * p.x});
-  const Box around = bounds(upright);
-  const Point middle = centre(around);
-  const Point back{cosine * middle.x - sine * middle.y, sine * middle.x + cosine * middle.y};
-  return {{back.x - around.w / 2, back.y - around.h / 2, around.w, around.h}, angle_deg};
-}
-
-}  // namespace
 
 double folded_angle_deg(double angle_deg) noexcept {
   const double folded = std::remainder(angle_deg, 180.0);
@@ -47,21 +33,44 @@ Box upright_around(const OrientedBox& oriented) noexcept {
   return is_turned(oriented) ? bounds(corners(oriented)) : oriented.box;
 }
 
+OrientedBox box_at_angle(std::span<const Point> points, double angle_deg) noexcept {
+  const double cosine = std::cos(angle_deg * std::numbers::pi / 180);
+  const double sine = std::sin(angle_deg * std::numbers::pi / 180);
+  constexpr double kFar = std::numeric_limits<double>::infinity();
+  Point low{kFar, kFar};
+  Point high{-kFar, -kFar};
+  for (const Point& p : points) {
+    const Point upright{cosine * p.x + sine * p.y, cosine * p.y - sine * p.x};
+    low = {std::min(low.x, upright.x), std::min(low.y, upright.y)};
+    high = {std::max(high.x, upright.x), std::max(high.y, upright.y)};
+  }
+  const Point middle{(low.x + high.x) / 2, (low.y + high.y) / 2};
+  const Point back{cosine * middle.x - sine * middle.y, sine * middle.x + cosine * middle.y};
+  return {box_around(back, high.x - low.x, high.y - low.y), angle_deg};
+}
+
 OrientedBox tightest_box(std::span<const Point> points) {
+  std::vector<Point> sorted(points.begin(), points.end());
+  std::vector<Point> hull(points.size() + 1);
+  hull.resize(convex_hull_into(sorted, hull));
+  return tightest_box_of_hull(hull);
+}
+
+OrientedBox tightest_box_of_hull(std::span<const Point> hull) noexcept {
   OrientedBox best;
   double least = std::numeric_limits<double>::infinity();
-  for (std::size_t i = 0; i < points.size(); ++i)
-    for (std::size_t j = i + 1; j < points.size(); ++j) {
-      if (points[i] == points[j]) continue;
-      // A quarter turn swaps the sides, so that one of four directions suffices.
-      const double along = std::atan2(points[j].y - points[i].y, points[j].x - points[i].x);
-      const double angle_deg = std::remainder(along * 180 / std::numbers::pi, 90.0);
-      const OrientedBox around = box_at_angle(points, angle_deg <= -45 ? angle_deg + 90 : angle_deg);
-      const double area = around.box.w * around.box.h;
-      if (!(area < least)) continue;
-      least = area;
-      best = around;
-    }
+  for (std::size_t i = 0; hull.size() > 1 && i < hull.size(); ++i) {
+    const Point from = hull[i];
+    const Point to = hull[(i + 1) % hull.size()];
+    // A quarter turn swaps the sides, so that one of four directions suffices.
+    const double along = std::atan2(to.y - from.y, to.x - from.x);
+    const double angle_deg = std::remainder(along * 180 / std::numbers::pi, 90.0);
+    const OrientedBox around = box_at_angle(hull, angle_deg <= -45 ? angle_deg + 90 : angle_deg);
+    const double area = around.box.w * around.box.h;
+    if (!(area < least)) continue;
+    least = area;
+    best = around;
+  }
   return best;
 }
 

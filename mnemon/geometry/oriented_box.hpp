@@ -31,11 +31,16 @@ struct OrientedBox {
 /// The smallest upright box around it: its own box where it is not turned.
 [[nodiscard]] Box upright_around(const OrientedBox& oriented) noexcept;
 
+/// The turned box of that angle that just holds all points, of which there is at least one. Allocates nothing.
+[[nodiscard]] OrientedBox box_at_angle(std::span<const Point> points, double angle_deg) noexcept;
+
 /// The turned box of the smallest area that holds all points, its angle in (-45, 45] degrees; one of its sides lies
-/// on a side of their hull. Of size 0 where there are not two different points. For a handful of points: its cost
-/// grows with the cube of their number.
+/// on a side of their hull. Of size 0 where there are not two different points.
 /// Source: Freeman and Shapira 1975, minimum-area encasing rectangle.
 [[nodiscard]] OrientedBox tightest_box(std::span<const Point> points);
+
+/// The same for the corners of a convex outline in order, as `convex_hull_into` gives them. Allocates nothing.
+[[nodiscard]] OrientedBox tightest_box_of_hull(std::span<const Point> hull) noexcept;
 
 /// Intersection over union of the two areas, in [0, 1]; 0 where a box is not proper or an angle not finite.
 /// Two upright boxes are compared as boxes, without trigonometry.

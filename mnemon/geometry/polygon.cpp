@@ -38,6 +38,22 @@ Piece cut(const Piece& piece, Point from, Point to) noexcept {
 
 }  // namespace
 
+std::size_t convex_hull_into(std::span<Point> points, std::span<Point> hull) noexcept {
+  std::ranges::sort(points, [](Point a, Point b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
+  std::size_t count = 0;
+  const auto add = [&](Point p, std::size_t least) {
+    while (count > least && !(cross(hull[count - 2], hull[count - 1], p) > 0)) --count;
+    hull[count++] = p;
+  };
+  // Along the top from left to right, then back along the bottom.
+  for (const Point p : points)
+    if (count == 0 || p != hull[count - 1]) add(p, 1);
+  const std::size_t top = count;
+  for (std::size_t i = points.size(); i-- > 1;)
+    if (points[i - 1] != hull[count - 1]) add(points[i - 1], top);
+  return count > 1 ? count - 1 : count;  // the first point came again
+}
+
 double signed_area(std::span<const Point> corners) noexcept {
   double twice = 0;
   for (std::size_t i = 2; i < corners.size(); ++i) twice += cross(corners[0], corners[i - 1], corners[i]);

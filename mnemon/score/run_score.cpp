@@ -2,6 +2,7 @@
 #include <mnemon/score/run_score.hpp>
 
 #include <algorithm>
+#include <cmath>
 
 #include <mnemon/score/curves.hpp>
 
@@ -56,6 +57,23 @@ void add_presence(std::span<const FrameScore> frames, RunScore& score) {
   const auto rightly_absent =
       std::ranges::count_if(frames, [](const FrameScore& f) { return !f.present && !f.found; });
   score.absence_rate = ratio(static_cast<double>(rightly_absent), score.absent_frames);
+}
+
+// Both rows are by rising frame; frames that do not count are not among the scores.
+void add_positions(std::span<const FrameScore> frames, const Truth& truth, const Trace& trace,
+                   RunScore& score) {
+  std::vector<double> errors;
+  for (const FrameScore& frame : frames) {
+    if (!frame.present || !frame.found) continue;
+    const TruthRow* const right = truth.find(frame.frame);
+    const TraceRow* const row = trace.find(frame.frame);
+    if (right == nullptr || row == nullptr || !right->position || !row->position) continue;
+    const PositionMm& a = *right->position;
+    const PositionMm& b = *row->position;
+    errors.push_back(std::hypot(b.x - a.x, b.y - a.y, b.z - a.z) / std::hypot(a.x, a.y, a.z));
+  }
+  score.position_frames = static_cast<int>(errors.size());
+  score.position_error_median = median(errors);
 }
 
 void add_returns(std::span<const FrameScore> frames, std::span<const int> restarts, RunScore& score) {
@@ -118,6 +136,8 @@ RunScore score_run(const Truth& truth, const Trace& trace, const ScoreOptions& o
   add_counts(scored, score);
   add_place_figures(scored, score);
   add_presence(scored, score);
+  if (std::ranges::any_of(trace.rows, [](const TraceRow& row) { return row.position.has_value(); }))
+    add_positions(scored, truth, trace, score);
   if (!options.within.empty()) return score;
   add_returns(scored, scores.losses, score);
   if (score.help == Help::restart)

@@ -58,7 +58,9 @@ struct RunScore {
   std::vector<HoldPoint> hold_curve;
   Figure best_f;
   Figure absence_rate;
-  LossSummary losses;  ///< Only meaningful unaided.
+  int position_frames = 0;       ///< Found present frames whose position is known both ways.
+  Figure position_error_median;  ///< Of their distance from the true place, as a share of that one's range.
+  LossSummary losses;            ///< Only meaningful unaided.
   std::vector<Return> returns;
   Figure returned_share;
   Figure frames_to_return;

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include <mnemon/geometry/oriented_box.hpp>
+#include <mnemon/sequence/truth.hpp>
 
 namespace mnemon {
 
@@ -16,6 +17,13 @@ enum class Event { none, seed, loss, reseed, skip };
 /// The word for an event; empty for none.
 [[nodiscard]] std::string_view event_name(Event event) noexcept;
 
+/// How far a target was measured to reach.
+struct MeasuredExtent {
+  double minor_px = 0;   ///< The shorter axis of its ellipse.
+  double circle_px = 0;  ///< Diameter of the circle that encloses it.
+  bool operator==(const MeasuredExtent&) const = default;
+};
+
 /// What a tracker answered for one frame.
 struct TraceRow {
   int frame = 0;
@@ -24,6 +32,8 @@ struct TraceRow {
   bool present = true;
   std::optional<double> step_ms;  ///< For a seed row, what seeding took.
   Event event = Event::none;
+  std::optional<MeasuredExtent> extent = {};
+  std::optional<PositionMm> position = {};  ///< Of the target's middle, where it could be worked out.
   bool operator==(const TraceRow&) const = default;
 };
 
@@ -35,19 +45,25 @@ struct Trace {
   [[nodiscard]] const TraceRow* find(int frame) const noexcept;
 };
 
-/// Reads a trace: columns frame, x, y, w, h and optionally angle, confidence, present, step_ms, event, so
-/// that the results of any program can be read.
+/// Reads a trace: columns frame, x, y, w, h and optionally angle, confidence, present, step_ms, event, minor_px and
+/// circle_px together, and x_mm, y_mm, z_mm together, so that the results of any program can be read.
 /// \throws DataError  naming file, line and column.
 [[nodiscard]] Trace read_trace(const std::filesystem::path& file);
 
 /// The same from text; `file` is what messages call it.
 [[nodiscard]] Trace parse_trace(std::string_view text, const std::filesystem::path& file);
 
+/// Which optional columns a trace's text has.
+struct TraceColumns {
+  bool extent = false;
+  bool position = false;
+};
+
 /// The header row of a trace's text, with its end of line.
-[[nodiscard]] std::string_view trace_header() noexcept;
+[[nodiscard]] std::string trace_header(TraceColumns columns = {});
 
 /// One row of a trace's text, with its end of line.
-[[nodiscard]] std::string trace_row_text(const TraceRow& row);
+[[nodiscard]] std::string trace_row_text(const TraceRow& row, TraceColumns columns = {});
 
 /// The text of a trace; numbers read back exactly, numbers that are not finite become empty fields.
 [[nodiscard]] std::string trace_text(const Trace& trace);

@@ -42,8 +42,24 @@ class Scaling {
     return {small_.view(), frame.index, frame.time_s};
   }
 
+  // Of regions those that are called for by hand: boxes and points.
+  [[nodiscard]] Region to_shown(const Region& region) const {
+    if (const auto* box = std::get_if<Box>(&region)) return to_shown(*box);
+    const auto* marks = std::get_if<PointMarks>(&region);
+    if (marks == nullptr || !width_) return region;
+    PointMarks shown = *marks;
+    for (auto* points : {&shown.include, &shown.exclude})
+      for (Point& point : *points) point = {point.x * across_, point.y * down_};
+    if (shown.box) shown.box = to_shown(*shown.box);
+    return shown;
+  }
+
   [[nodiscard]] Box to_shown(const Box& box) const {
     return {box.x * across_, box.y * down_, box.w * across_, box.h * down_};
+  }
+
+  [[nodiscard]] MeasuredExtent to_original(const MeasuredExtent& extent) const {
+    return {extent.minor_px / across_, extent.circle_px / across_};
   }
 
   [[nodiscard]] Box to_original(const Box& box) const {
@@ -57,12 +73,13 @@ class Scaling {
   Image<Byte> small_;
 };
 
-TraceRow scaled_step(Tracker& tracker, Scaling& scaling, const Frame& frame, std::optional<Box> seed,
+TraceRow scaled_step(Tracker& tracker, Scaling& scaling, const Frame& frame, std::optional<Region> seed,
                      StepLimit limit) {
   const Frame shown = scaling.shown(frame);
   if (seed) seed = scaling.to_shown(*seed);
   TraceRow row = timed_step(tracker, shown, seed, limit);
   row.box.box = scaling.to_original(row.box.box);
+  if (row.extent) row.extent = scaling.to_original(*row.extent);
   return row;
 }
 
@@ -91,7 +108,8 @@ class Rows {
 
 }  // namespace
 
-TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Box>& seed, StepLimit limit) {
+TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Region>& seed,
+                    StepLimit limit) {
   const Stopwatch stopwatch;
   const Estimate estimate = seed ? tracker.seed(frame, *seed) : tracker.follow(frame);
   const double step_ms = stopwatch.elapsed_ms();
@@ -99,8 +117,10 @@ TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Bo
   if (!seed && step_ms > limit.ms)
     throw Error(fmt::format("the step on frame {} took {:.1f} ms; step_limit_ms is {:g}", frame.index,
                             step_ms, limit.ms));
-  return {frame.index,      estimate.box, estimate.confidence,
-          estimate.present, step_ms,      seed ? Event::seed : Event::none};
+  TraceRow row{frame.index,      estimate.box, estimate.confidence,
+               estimate.present, step_ms,      seed ? Event::seed : Event::none};
+  if (estimate.extent) row.extent = {estimate.extent->minor_px, estimate.extent->circle_px};
+  return row;
 }
 
 void skip_to(FrameSource& frames, int first, const std::string& name) {
@@ -111,7 +131,7 @@ void skip_to(FrameSource& frames, int first, const std::string& name) {
 int start_of(const Sequence& sequence, const FollowRange& range) {
   check_range(range);
   const int first = range.from.value_or(0);
-  if (range.box) return first;
+  if (range.region) return first;
   for (const TruthRow& row : sequence.truth.rows)
     if (row.present && row.frame >= first) {
       if (range.to && row.frame > *range.to) break;
@@ -122,8 +142,8 @@ int start_of(const Sequence& sequence, const FollowRange& range) {
 }
 
 WhereOnFrame known_place(const Sequence& sequence, const FollowRange& range) {
-  if (range.box) return [box = *range.box](const Frame&) { return std::optional(box); };
-  return [&sequence](const Frame& frame) -> std::optional<Box> {
+  if (range.region) return [region = *range.region](const Frame&) { return std::optional(region); };
+  return [&sequence](const Frame& frame) -> std::optional<Region> {
     const TruthRow* row = sequence.truth.find(frame.index);
     if (row == nullptr || !row->present) return std::nullopt;
     return upright_around(row->box);
@@ -141,7 +161,7 @@ void follow_frames(Tracker& tracker, FrameSource& frames, const FollowRange& ran
     if (range.to && frame->index > *range.to) break;
     if (frame->index < first) continue;
     if (seed_frame && (frame->index - *seed_frame) % range.step != 0) continue;
-    const std::optional<Box> seed = seed_frame ? std::nullopt : where(*frame);
+    const std::optional<Region> seed = seed_frame ? std::nullopt : where(*frame);
     if (!seed_frame && !seed) continue;
     if (seed) seed_frame = frame->index;
     if (!rows.put(scaled_step(tracker, scaling, *frame, seed, range.limit), *frame)) break;

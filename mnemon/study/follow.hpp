@@ -15,14 +15,15 @@ struct StepLimit {
   double ms = std::numeric_limits<double>::infinity();
 };
 
-/// One call of a tracker by the clock: it is seeded where there is a box, and follows otherwise.
+/// One call of a tracker by the clock: it is seeded where there is a region, and follows otherwise.
 /// \throws Error  as the tracker does, where the estimate is not finite, and where following took longer than it may.
-[[nodiscard]] TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Box>& seed,
+[[nodiscard]] TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Region>& seed,
                                   StepLimit limit = {});
 
 /// Which frames of a sequence to follow, and from what.
 struct FollowRange {
-  std::optional<Box> box;   ///< On the first frame followed; left out: the first truth box from there on.
+  std::optional<Region>
+      region;               ///< On the first frame followed; left out: the first truth box from there on.
   std::optional<int> from;  ///< The first frame; left out: 0.
   std::optional<int> to;    ///< The last frame; left out: the sequence's last.
   int step = 1;             ///< Of every so many frames the first is followed.
@@ -36,18 +37,18 @@ struct FollowRange {
 using OnRow = std::function<bool(const TraceRow&, const Frame*, Tracker&)>;
 
 /// Asked on every frame until it answers with where the target is, px.
-using WhereOnFrame = std::function<std::optional<Box>(const Frame&)>;
+using WhereOnFrame = std::function<std::optional<Region>(const Frame&)>;
 
 /// Follows the target through frames as they come, keeping nothing of them. A frame that is missing between two that
 /// came gets a row with event `skip` and the last answer.
-/// \param range     Its box is not looked at: `where` says where the target is.
+/// \param range     Its region is not looked at: `where` says where the target is.
 /// \param on_row    May be empty.
 /// \throws CallError  where the range is empty; Error  as the tracker and the frames do, and where an estimate
 ///                    is not finite.
 void follow_frames(Tracker& tracker, FrameSource& frames, const FollowRange& range, const WhereOnFrame& where,
                    const OnRow& on_row);
 
-/// Where the range's box, or else the sequence's truth, has the target: the box on the first frame from
+/// Where the range's region, or else the sequence's truth, has the target: the region on the first frame from
 /// `range.from` on, or the truth box of the first frame from there on that has one. The sequence must outlive it.
 [[nodiscard]] WhereOnFrame known_place(const Sequence& sequence, const FollowRange& range);
 

@@ -14,6 +14,7 @@
 #include <mnemon/media/natural_order.hpp>
 #include <mnemon/scene/scene_spec.hpp>
 #include <mnemon/sequence/toml_file.hpp>
+#include <mnemon/study/settings.hpp>
 #include <mnemon/study/sweep.hpp>
 
 namespace mnemon {
@@ -122,9 +123,14 @@ std::vector<std::string> parse_own_protocols(const TomlTable& table, const std::
 std::vector<PlannedTracker> parse_tracker(const TomlTable& table, const Catalogue& catalogue,
                                           const fs::path& folder, const std::vector<Protocol>& protocols) {
   if (table.has("traces")) return {parse_traces(table, folder)};
-  table.allow_only({"name", "label", "set", "repeats", "sweep", "sample", "traces", "protocols"});
+  table.allow_only({"name", "label", "set", "repeats", "sweep", "sample", "traces", "protocols", "settings"});
   PlannedTracker tracker;
-  tracker.name = table.text("name");
+  TrackerSettings settings;
+  if (table.has("settings")) settings = read_settings(folder / table.text("settings"), catalogue);
+  tracker.name = table.has("name") || settings.tracker.empty() ? table.text("name") : settings.tracker;
+  if (!settings.tracker.empty() && settings.tracker != tracker.name)
+    throw DataError(table.place("settings"), fmt::format("the settings are those of '{}', not of '{}'",
+                                                         settings.tracker, tracker.name));
   tracker.label = table.has("label") ? table.text("label") : tracker.name;
   if (tracker.label.empty()) throw DataError(table.place("label"), "'label' must not be empty");
   tracker.protocols = parse_own_protocols(table, protocols);
@@ -132,6 +138,7 @@ std::vector<PlannedTracker> parse_tracker(const TomlTable& table, const Catalogu
   try {
     const TrackerEntry& entry = catalogue.entry(tracker.name);
     if (table.has("set")) tracker.set = table.table("set").params(entry.schema, tracker.name);
+    tracker.set.merge(settings.set);  // what stands in the plan itself goes first
     if (table.has("repeats")) tracker.repeats = table.whole("repeats");
     check_repeats(tracker, entry, table);
     all.push_back(tracker);

@@ -76,8 +76,8 @@ Trace follow_unaided(Tracker& tracker, FrameSource& frames, const Start& start, 
   skip_to(frames, start.frame, "the sequence");
   Trace trace;
   follow_frames(
-      tracker, frames, {.box = start.box, .from = {}, .to = {}, .width = {}, .limit = limit},
-      [&](const Frame&) { return std::optional(start.box); },
+      tracker, frames, {.region = start.box, .from = {}, .to = {}, .width = {}, .limit = limit},
+      [&](const Frame&) { return std::optional<Region>(start.box); },
       [&](const TraceRow& row, const Frame*, Tracker&) {
         trace.rows.push_back(row);
         return true;
@@ -94,7 +94,7 @@ Trace follow_with_restarts(Tracker& tracker, FrameSource& frames, const Start& s
   while (const auto frame = frames.next()) {
     const bool is_first = trace.rows.empty();
     const TruthRow* right = truth.find(frame->index);
-    std::optional<Box> seed;
+    std::optional<Region> seed;
     if (is_first) seed = start.box;
     if (again_from != kNotLost && frame->index >= again_from && right != nullptr && right->present &&
         reaches(right->visible, params.min_visible))
@@ -132,7 +132,7 @@ Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int
     if (!newest) break;
     last = newest->index;
     const double begin_ms = std::max(free_ms, (last - start.frame) * period_ms);
-    const std::optional<Box> seed = answers.empty() ? std::optional(start.box) : std::nullopt;
+    const std::optional<Region> seed = answers.empty() ? std::optional<Region>(start.box) : std::nullopt;
     TraceRow row = timed_step(tracker, *newest, seed, limit);
     if (clock) row.step_ms = clock(last, *row.step_ms);
     free_ms = begin_ms + *row.step_ms;

@@ -71,7 +71,7 @@ void forget_times(Trace& trace) {
 
 void warm_up(Tracker& tracker, FrameSource& frames, const Start& start) {
   skip_to(frames, start.frame, "the sequence");
-  follow_frames(tracker, frames, {.box = {}, .from = {}, .to = start.frame + kWarmUpFrames, .width = {}},
+  follow_frames(tracker, frames, {.region = {}, .from = {}, .to = start.frame + kWarmUpFrames, .width = {}},
                 [&](const Frame&) { return std::optional(start.box); }, {});
 }
 

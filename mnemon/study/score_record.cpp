@@ -48,6 +48,8 @@ constexpr std::array kMeasures{
     ScalarMeasure{"hold_f", [](S s) { return s.holds.f; }, Better::higher, false, kOfFrames},
     ScalarMeasure{"best_f", [](S s) { return s.best_f; }, Better::higher, false, kOfFrames},
     ScalarMeasure{"absence_rate", [](S s) { return s.absence_rate; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"position_frames", [](S s) { return Figure(s.position_frames); }, Better::neither, kCount},
+    ScalarMeasure{"position_error_median", [](S s) { return s.position_error_median; }, Better::lower},
     ScalarMeasure{"losses", [](S s) { return unaided_only(s, s.losses.losses); }, Better::lower, kCount},
     ScalarMeasure{"recovered_share", [](S s) { return unaided_only(s, s.losses.recovered_share); },
                   Better::higher},

@@ -7,10 +7,14 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>
+#include <mnemon/track/blob/colour.hpp>
+#include <mnemon/track/blob/motion.hpp>
 #include <mnemon/track/corr/kernel.hpp>
 #include <mnemon/track/corr/plain.hpp>
 #include <mnemon/track/corr/reliable.hpp>
 #include <mnemon/track/corr/scaled.hpp>
+#include <mnemon/track/mask/cut.hpp>
+#include <mnemon/track/mask/memory.hpp>
 #include <mnemon/track/shift/adaptive.hpp>
 #include <mnemon/track/shift/fixed.hpp>
 #include <mnemon/track/stay.hpp>
@@ -46,6 +50,24 @@ Catalogue Catalogue::standard() {
       "Bradski: Computer vision face tracking for use in a perceptual user interface. 1998; Zivkovic and "
       "Kröse: An "
       "EM-like algorithm for color-histogram-based object tracking. CVPR 2004"));
+  catalogue.add(tracker_entry<BlobColour, BlobColourParams>(
+      "blob-colour", "blob", "The piece of matching colour that is most like the target.",
+      "Swain and Ballard: Color indexing. IJCV 1991, for the ratio of histograms"));
+  catalogue.add(tracker_entry<BlobMotion, BlobMotionParams>(
+      "blob-motion", "blob", "The piece that stands out by its motion before a still camera.",
+      "Wren, Azarbayejani, Darrell and Pentland: Pfinder: real-time tracking of the human body. TPAMI 1997"));
+  catalogue.add(tracker_entry<MaskCut, MaskCutParams>(
+      "mask-cut", "mask", "The target's mask moved along, and cut out anew by a minimum cut.",
+      "Boykov and Kolmogorov: An experimental comparison of min-cut/max-flow algorithms for energy "
+      "minimization in "
+      "vision. TPAMI 2004; Rother, Kolmogorov and Blake: interactive foreground extraction using iterated "
+      "graph cuts. SIGGRAPH 2004"));
+  catalogue.add(tracker_entry<MaskMemory, MaskMemoryParams>(
+      "mask-memory", "mask", "Several masks a frame, chosen by remembered appearance and by motion.",
+      "Boykov and Kolmogorov: An experimental comparison of min-cut/max-flow algorithms for energy "
+      "minimization in "
+      "vision. TPAMI 2004, for the cuts; Kalman: A new approach to linear filtering and prediction problems. "
+      "1960"));
   catalogue.add(tracker_entry<Stay, StayParams>("stay", "floor",
                                                 "Its box never moves: the floor under every table.", "none"));
   return catalogue;

@@ -43,7 +43,7 @@ Box around(const ImageView<const Byte>& mask, FrameSize size) {
   return {double(left), double(top), double(right - left + 1), double(bottom - top + 1)};
 }
 
-Box around(const PointMarks& marks, FrameSize /*size*/) { return bounds(marks.include); }
+Box around(const PointMarks& marks, FrameSize /*size*/) { return marks.box.value_or(bounds(marks.include)); }
 
 }  // namespace
 

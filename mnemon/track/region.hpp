@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <optional>
 #include <variant>
 #include <vector>
 
@@ -9,10 +10,12 @@
 
 namespace mnemon {
 
-/// Places on the target and places off it.
+/// Places on the target and places off it, and where it is known a box around it. Trackers are seeded with the mask that
+/// they mark, see marked_mask.hpp.
 struct PointMarks {
-  std::vector<Point> include;
+  std::vector<Point> include;  ///< At least one.
   std::vector<Point> exclude;
+  std::optional<Box> box = {};
 };
 
 /// What marks the target on the seed frame. A mask is a view of one channel, as large as the frame, whose

@@ -4,16 +4,24 @@
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/track/marked_mask.hpp>
 
 namespace mnemon {
 
 Estimate Tracker::seed(const Frame& frame, const Region& region) {
   if (frame.rgb.empty() || frame.rgb.channels != 3)
     throw CallError("a tracker needs frames with at least one pixel and three channels (RGB)");
-  const Box box = enclosing_box(region, frame.size());
-  const Estimate estimate = do_seed(frame, region, box);
-  seed_size_ = frame.size();
-  return estimate;
+  const auto seed_from = [&](const Region& from) {
+    const Box box = enclosing_box(from, frame.size());
+    const Estimate estimate = do_seed(frame, from, box);
+    seed_size_ = frame.size();
+    mask_ = estimate.mask;
+    return estimate;
+  };
+  const auto* const marks = std::get_if<PointMarks>(&region);
+  if (marks == nullptr) return seed_from(region);
+  const Image<Byte> mask = marked_mask(frame, *marks);
+  return seed_from(mask.view());
 }
 
 Estimate Tracker::follow(const Frame& frame) {
@@ -22,7 +30,9 @@ Estimate Tracker::follow(const Frame& frame) {
     throw CallError(fmt::format("frame {} is {} x {} with {} channels; the seed frame was {} x {} with 3",
                                 frame.index, frame.rgb.cols, frame.rgb.rows, frame.rgb.channels,
                                 seed_size_->width, seed_size_->height));
-  return do_follow(frame);
+  const Estimate estimate = do_follow(frame);
+  mask_ = estimate.mask;
+  return estimate;
 }
 
 }  // namespace mnemon

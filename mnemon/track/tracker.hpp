@@ -9,11 +9,21 @@
 
 namespace mnemon {
 
+/// How far a target reaches, where a tracker measures that.
+struct Extent {
+  double minor_px = 0;   ///< The shorter axis of its ellipse: blur by motion leaves it as it is.
+  double circle_px = 0;  ///< Diameter of the circle about its middle that encloses it.
+};
+
 /// A tracker's answer for one frame.
 struct Estimate {
   OrientedBox box;        ///< Where the target is held to be, px; angle 0 for trackers of upright boxes.
   double confidence = 0;  ///< In [0, 1].
   bool present = true;    ///< Whether the target is held to be in the picture; if not, `box` is a guess.
+  /// Which pixels are the target's, 1 for each, as large as the frame; of trackers that have none, empty. It holds
+  /// until the tracker's next call.
+  ImageView<const Byte> mask = {};
+  std::optional<Extent> extent = {};
 };
 
 /// A named inner picture of a tracker's last step: one channel of numbers, or RGB from 0 to 255.
@@ -46,6 +56,9 @@ class Tracker {
   /// out here where following does not need them, so this may allocate.
   [[nodiscard]] std::vector<Stage> stages() { return do_stages(); }
 
+  /// The mask of the last estimate, empty where the tracker has none. It holds until the next call.
+  [[nodiscard]] ImageView<const Byte> mask() const noexcept { return mask_; }
+
  private:
   /// \param box  The smallest upright box around `region`, checked.
   virtual Estimate do_seed(const Frame& frame, const Region& region, const Box& box) = 0;
@@ -53,6 +66,7 @@ class Tracker {
   virtual std::vector<Stage> do_stages() { return {}; }
 
   std::optional<FrameSize> seed_size_;
+  ImageView<const Byte> mask_;
 };
 
 }  // namespace mnemon

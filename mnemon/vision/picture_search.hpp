@@ -5,6 +5,7 @@
 
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/image/frame.hpp>
+#include <mnemon/vision/box_sums.hpp>
 #include <mnemon/vision/colour_index.hpp>
 
 namespace mnemon {
@@ -34,13 +35,13 @@ class PictureSearch {
  private:
   static constexpr int kLeftOut = 12;
 
-  [[nodiscard]] double mean_in(int left, int top, int right, int bottom) const noexcept;
   [[nodiscard]] bool is_left_out(Point middle, double w, double h) const noexcept;
 
   FrameSize size_;
   int step_ = 1;  // pixels from one sample to the next
   ColourWindow colours_;
-  Image<float> sums_;  // of all weights above and left of a sample
+  Image<float> weights_;
+  BoxSums sums_;
   std::array<Point, kLeftOut> left_out_{};
   int left_out_count_ = 0;
 };

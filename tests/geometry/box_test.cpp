@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/geometry/box.hpp>
 
+#include <algorithm>
 #include <cmath>
 #include <limits>
 #include <numbers>
+#include <vector>
 
 #include <gtest/gtest.h>
 
@@ -159,6 +161,61 @@ TEST(SignedArea, IsThatOfKnownShapes) {
   EXPECT_DOUBLE_EQ(signed_area(Polygon{{0, 0}, {4, 0}, {4, 3}}), 6);
   EXPECT_DOUBLE_EQ(signed_area(Polygon{{4, 3}, {4, 0}, {0, 0}}), -6);
   EXPECT_EQ(signed_area(Polygon{{1, 1}, {2, 2}}), 0);
+}
+
+TEST(ConvexHull, HasTheOutermostPointsInOrder) {
+  std::vector<Point> points{{2, 2}, {0, 0}, {4, 0}, {4, 3}, {0, 3}, {2, 0}, {4, 0}, {1, 1}};
+  std::vector<Point> hull(points.size() + 1);
+  hull.resize(convex_hull_into(points, hull));
+  EXPECT_EQ(hull, (std::vector<Point>{{0, 0}, {4, 0}, {4, 3}, {0, 3}}));
+  EXPECT_NEAR(signed_area(hull), 12, 1e-12);  // clockwise on the screen
+  std::vector<Point> line{{0, 0}, {2, 2}, {1, 1}};
+  hull.assign(4, {});
+  EXPECT_EQ(convex_hull_into(line, hull), 2U);
+  std::vector<Point> one{{3, 4}, {3, 4}};
+  EXPECT_EQ(convex_hull_into(one, hull), 1U);
+  EXPECT_EQ(convex_hull_into({}, hull), 0U);
+}
+
+TEST(ConvexHull, HoldsEveryPointAndBendsOneWay) {
+  Random random(41);
+  for (int i = 0; i < 50; ++i) {
+    std::vector<Point> points;
+    for (int k = 0; k < 3 + i; ++k) points.push_back({random.uniform(-5, 5), random.uniform(-5, 5)});
+    std::vector<Point> hull(points.size() + 1);
+    hull.resize(convex_hull_into(points, hull));
+    for (std::size_t k = 0; k < hull.size(); ++k) {
+      const Point a = hull[k];
+      const Point b = hull[(k + 1) % hull.size()];
+      for (const Point p : points) EXPECT_GE((b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x), -1e-9);
+    }
+  }
+}
+
+// Every direction between two points is tried: the slow twin of trying only those of the hull's sides.
+TEST(TightestBox, IsTheSmallestOfAllDirections) {
+  Random random(42);
+  for (int i = 0; i < 30; ++i) {
+    std::vector<Point> points;
+    for (int k = 0; k < 4 + i % 9; ++k) points.push_back({random.uniform(-5, 5), random.uniform(-3, 3)});
+    double least = 1e9;
+    for (const Point p : points)
+      for (const Point q : points) {
+        if (p == q) continue;
+        const double angle = std::atan2(q.y - p.y, q.x - p.x);
+        Point low{1e9, 1e9};
+        Point high{-1e9, -1e9};
+        for (const Point at : points) {
+          const Point turned{std::cos(angle) * at.x + std::sin(angle) * at.y,
+                             std::cos(angle) * at.y - std::sin(angle) * at.x};
+          low = {std::min(low.x, turned.x), std::min(low.y, turned.y)};
+          high = {std::max(high.x, turned.x), std::max(high.y, turned.y)};
+        }
+        least = std::min(least, (high.x - low.x) * (high.y - low.y));
+      }
+    const OrientedBox box = tightest_box(points);
+    EXPECT_NEAR(box.box.w * box.box.h, least, 1e-9);
+  }
 }
 
 TEST(Bounds, AreTightAndEmptyForNothing) {

@@ -63,8 +63,8 @@ TEST(Demo, ShowsWhatTheTrackerCanAndCannotDo) {
   EXPECT_GT(score["climb"]["hit_rate_20"], 0.9);
   ASSERT_EQ(study["protocols"].size(), 5U);
   for (const Json& protocol : study["protocols"]) {
-    // All seven trackers are run once, two of them under every protocol.
-    ASSERT_EQ(protocol["comparisons"].size(), protocol["protocol"] == "single" ? 21U : 1U);
+    // All eleven trackers are run once, two of them under every protocol.
+    ASSERT_EQ(protocol["comparisons"].size(), protocol["protocol"] == "single" ? 55U : 1U);
     EXPECT_EQ(protocol["comparisons"][0]["better"], "corr-plain") << protocol["protocol"];
     EXPECT_TRUE(protocol["comparisons"][0]["told_apart"]) << protocol["protocol"];
   }
@@ -84,7 +84,7 @@ TEST(Demo, DoesOnlyWhatIsMissingTheSecondTime) {
   const auto written = std::filesystem::last_write_time(kDemo / "kites/steady/frames/000000.png");
   const Outcome again = mnemon({"demo", "--to", kDemo.string()});
   EXPECT_EQ(again.status, 0) << again.err;
-  expect_parts(again.out, {"0 runs made, 825 kept", "Page: ", "index.html"});
+  expect_parts(again.out, {"0 runs made, 885 kept", "Page: ", "index.html"});
   EXPECT_EQ(again.err, "");  // progress is for terminals
   EXPECT_EQ(std::filesystem::last_write_time(kDemo / "kites/steady/frames/000000.png"), written);
 }
@@ -104,7 +104,7 @@ TEST(Trackers, AreListedAndDescribed) {
   const Json json = json_of(mnemon({"trackers", "corr-plain", "--json"}));
   EXPECT_EQ(json["parameters"][0]["name"], "padding");
   EXPECT_EQ(json["parameters"][0]["low"], 1.0);
-  EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 7U);
+  EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 11U);
 }
 
 TEST(Follow, WritesATraceThatScores) {
@@ -221,7 +221,7 @@ TEST(Export, WritesPlainText) {
   const TempFolder folder;
   const Outcome outcome = mnemon({"export", (kDemo / "study").string(), "--to", (folder / "text").string()});
   EXPECT_EQ(outcome.status, 0) << outcome.err;
-  expect_parts(outcome.out, {"825 traces"});
+  expect_parts(outcome.out, {"885 traces"});
   EXPECT_EQ(names_in(folder / "text"), (std::set<std::string>{"curves.csv", "scores.csv", "traces"}));
   EXPECT_EQ(read_trace(folder / "text/traces/corr-plain/climb.single.csv").rows.size(), 150U);
 }

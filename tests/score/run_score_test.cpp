@@ -204,6 +204,26 @@ TEST(RunScore, StartsAtTheLowestFrameWithoutASeedRow) {
   EXPECT_THROW((void)score_run(truth_of({1}), Trace{}), CallError);
 }
 
+// Off by a tenth of the range straight away from the camera, and by 3 and 4 of 50 aside.
+TEST(RunScore, MeasuresPositionsByTheirRange) {
+  Truth truth;
+  Trace trace;
+  for (int i = 0; i < 4; ++i) {
+    truth.rows.push_back({i, {{10, 10, 5, 5}, 0}, true, 1, PositionMm{0, 30, 40}});
+    trace.rows.push_back({i, {{10, 10, 5, 5}, 0}, 1, true, {}, Event::none});
+  }
+  EXPECT_EQ(score_run(truth, trace).position_frames, 0);
+  EXPECT_FALSE(score_run(truth, trace).position_error_median);
+  trace.rows[1].position = PositionMm{0, 33, 44};
+  trace.rows[2].position = PositionMm{3, 34, 40};
+  trace.rows[3].position = PositionMm{0, 30, 40};
+  const RunScore score = score_run(truth, trace);
+  EXPECT_EQ(score.position_frames, 3);
+  EXPECT_NEAR(*score.position_error_median, 0.1, 1e-12);
+  trace.rows[3].present = false;
+  EXPECT_EQ(score_run(truth, trace).position_frames, 2);
+}
+
 TEST(Losses, BeginWithTheFirstOfFiveOffFrames) {
   //                    0  1  2  3  4  5  6  7  8    9
   const auto truth = truth_of({1, 1, 1, 1, 1, 1, 1, 1, 1, 1});
@@ -333,6 +353,8 @@ TEST(ScoreJson, HasEveryKeyOnce) {
                           "hold_curve",
                           "best_f",
                           "absence_rate",
+                          "position_frames",
+                          "position_error_median",
                           "losses",
                           "recovered_share",
                           "frames_to_recover",
@@ -350,7 +372,7 @@ TEST(ScoreJson, HasEveryKeyOnce) {
                           "skipped_share",
                           "speed"})
     EXPECT_TRUE(json.contains(key)) << key;
-  EXPECT_EQ(json.size(), 43U);
+  EXPECT_EQ(json.size(), 45U);
 }
 
 }  // namespace mnemon

@@ -5,6 +5,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
+#include <mnemon/sequence/position.hpp>
 #include <mnemon/sequence/trace.hpp>
 #include <mnemon/sequence/truth.hpp>
 
@@ -115,6 +116,30 @@ TEST(Trace, ReadsBackWhatIsWritten) {
          i % 5 == 0 ? std::nullopt : std::optional(random.uniform()),
          i == 0 ? Event::seed : static_cast<Event>(2 + i % 3)});
   EXPECT_EQ(parse_trace(trace_text(trace), "t").rows, trace.rows);
+}
+
+TEST(Trace, HasColumnsForWhatWasMeasured) {
+  Trace trace;
+  trace.rows.push_back({0, {{1, 2, 3, 4}, 0}, 1, true, {}, Event::seed, MeasuredExtent{5, 7.5}, {}});
+  trace.rows.push_back({1, {{1, 2, 3, 4}, 0}, 1, false, {}, Event::none});
+  EXPECT_EQ(trace_text(trace),
+            "frame,x,y,w,h,angle,confidence,present,step_ms,event,minor_px,circle_px\n"
+            "0,1,2,3,4,0,1,1,,seed,5,7.5\n1,1,2,3,4,0,1,0,,,,\n");
+  trace.rows[1].position = PositionMm{-1, 2.5, 1000};
+  EXPECT_EQ(parse_trace(trace_text(trace), "t").rows, trace.rows);
+}
+
+TEST(PositionOf, IsThatOfABallSeenSoLarge) {
+  Sequence sequence;
+  EXPECT_FALSE(position_of(sequence, {1, 2}, 10));
+  sequence.camera = CameraFacts{600, {320, 180}};
+  sequence.target = TargetFacts{"ball", 200};
+  EXPECT_EQ(position_of(sequence, {320, 180}, 24), (PositionMm{0, 0, 5000}));
+  const auto aside = position_of(sequence, {380, 120}, 24);
+  ASSERT_TRUE(aside);
+  EXPECT_NEAR(aside->x, 500, 1e-9);
+  EXPECT_NEAR(aside->y, -500, 1e-9);
+  EXPECT_FALSE(position_of(sequence, {320, 180}, 0));
 }
 
 TEST(Trace, WritesWhatIsNotFiniteAsEmpty) {

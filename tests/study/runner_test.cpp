@@ -277,13 +277,13 @@ TEST(CorePin, HoldsTheThreadToOneCoreForItsLife) {
 TEST_F(StudyOnDisk, FollowSequenceKeepsToItsRange) {
   const Sequence sequence = read_sequence(folder_ / "kites/steady");
   const auto tracker = Catalogue::standard().make("corr-plain", {});
-  const Trace trace = follow_sequence(*tracker, sequence, {.box = {}, .from = 2, .to = 5, .width = {}});
+  const Trace trace = follow_sequence(*tracker, sequence, {.region = {}, .from = 2, .to = 5, .width = {}});
   ASSERT_EQ(trace.rows.size(), 4U);
   EXPECT_EQ(trace.rows.front().frame, 2);
   EXPECT_EQ(trace.rows.front().box, sequence.truth.rows[2].box);
   EXPECT_EQ(trace.rows.back().frame, 5);
-  const Trace own =
-      follow_sequence(*tracker, sequence, {.box = Box{100, 100, 50, 50}, .from = 1, .to = {}, .width = {}});
+  const Trace own = follow_sequence(*tracker, sequence,
+                                    {.region = Box{100, 100, 50, 50}, .from = 1, .to = {}, .width = {}});
   EXPECT_EQ(own.rows.front().box.box, (Box{100, 100, 50, 50}));
   EXPECT_EQ(own.rows.size(), 7U);
 }
@@ -293,7 +293,7 @@ TEST_F(StudyOnDisk, FollowSequenceRefusesEmptyRanges) {
   const auto message = [&](std::optional<Box> box, std::optional<int> from, std::optional<int> to) {
     const auto tracker = Catalogue::standard().make("corr-plain", {});
     return message_of<CallError>([&] {
-      (void)follow_sequence(*tracker, sequence, {.box = box, .from = from, .to = to, .width = {}});
+      (void)follow_sequence(*tracker, sequence, {.region = box, .from = from, .to = to, .width = {}});
     });
   };
   test::expect_parts(message({}, 5, 2), {"end at 2", "begin at 5"});
@@ -306,7 +306,7 @@ TEST_F(StudyOnDisk, FollowingByStepsFillsTheGapsWithTheLastAnswer) {
   const Sequence sequence = read_sequence(folder_ / "kites/steady");
   const auto tracker = Catalogue::standard().make("corr-plain", {});
   const Trace trace =
-      follow_sequence(*tracker, sequence, {.box = {}, .from = 1, .to = {}, .step = 3, .width = {}});
+      follow_sequence(*tracker, sequence, {.region = {}, .from = 1, .to = {}, .step = 3, .width = {}});
   ASSERT_EQ(trace.rows.size(), 7U);  // 1, 4 and 7 are followed, those between skipped
   for (const TraceRow& row : trace.rows) {
     const bool taken = (row.frame - 1) % 3 == 0;
@@ -322,7 +322,7 @@ TEST_F(StudyOnDisk, FollowingAtAnotherWidthKeepsTheOriginalsPixels) {
   const Sequence sequence = read_sequence(folder_ / "kites/steady");
   const auto tracker = Catalogue::standard().make("corr-plain", {});
   const Trace full = follow_sequence(*tracker, sequence);
-  const Trace half = follow_sequence(*tracker, sequence, {.box = {}, .from = {}, .to = {}, .width = 320});
+  const Trace half = follow_sequence(*tracker, sequence, {.region = {}, .from = {}, .to = {}, .width = 320});
   ASSERT_EQ(half.rows.size(), full.rows.size());
   for (std::size_t i = 0; i < full.rows.size(); ++i)
     EXPECT_GT(overlap(half.rows[i].box, full.rows[i].box), 0.9) << i;

@@ -7,12 +7,12 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
+#include <mnemon/track/region_weight.hpp>
 #include <mnemon/track/shift/adaptive.hpp>
 #include <mnemon/track/shift/back_projection.hpp>
-#include <mnemon/track/shift/colour_distribution.hpp>
-#include <mnemon/track/shift/colour_space.hpp>
 #include <mnemon/track/shift/fixed.hpp>
-#include <mnemon/track/shift/region_weight.hpp>
+#include <mnemon/vision/colour_distribution.hpp>
+#include <mnemon/vision/colour_space.hpp>
 
 namespace mnemon {
 namespace {

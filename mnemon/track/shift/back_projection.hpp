@@ -1,17 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/geometry/oriented_box.hpp>
+#include <mnemon/geometry/ellipse.hpp>
 #include <mnemon/vision/colour_index.hpp>
 
 namespace mnemon {
-
-/// An ellipse: its middle, half axes and turn, px and degrees, clockwise as seen on the screen.
-struct Ellipse {
-  Point middle;
-  double half_w = 0;
-  double half_h = 0;
-  double angle_deg = 0;
-};
 
 /// Sums of weights in an ellipse.
 struct Moments {

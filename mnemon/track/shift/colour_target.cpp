@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include <mnemon/track/confidence.hpp>
-#include <mnemon/track/shift/region_weight.hpp>
+#include <mnemon/track/region_weight.hpp>
 
 namespace mnemon {
 namespace {

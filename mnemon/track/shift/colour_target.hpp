@@ -3,8 +3,8 @@
 #include <vector>
 
 #include <mnemon/track/shift/back_projection.hpp>
-#include <mnemon/track/shift/colour_distribution.hpp>
 #include <mnemon/track/tracker.hpp>
+#include <mnemon/vision/colour_distribution.hpp>
 #include <mnemon/vision/picture_search.hpp>
 
 namespace mnemon {

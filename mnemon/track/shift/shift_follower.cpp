@@ -5,7 +5,7 @@
 #include <cmath>
 #include <utility>
 
-#include <mnemon/track/shift/region_weight.hpp>
+#include <mnemon/track/region_weight.hpp>
 
 namespace mnemon {
 namespace {
@@ -15,11 +15,6 @@ constexpr int kFramesUntilSearch = 2;
 constexpr double kForecastFrom = 1.0;  // px a frame below which the forecast is not worth a start of its own
 
 }  // namespace
-
-OrientedBox box_of(const Ellipse& ellipse) noexcept {
-  return {box_around(ellipse.middle, 2 * ellipse.half_w, 2 * ellipse.half_h),
-          folded_angle_deg(ellipse.angle_deg)};
-}
 
 Estimate ShiftFollower::start(const Frame& frame, const Region& region, const Box& box,
                               const ShiftRules& rules, Fit fit) {

@@ -47,9 +47,6 @@ class ShiftFollower {
   Image<float> path_picture_;
 };
 
-/// The turned box around an ellipse.
-[[nodiscard]] OrientedBox box_of(const Ellipse& ellipse) noexcept;
-
 /// Describes the members that parameter structs of trackers by mean shift share.
 template <class P>
 void describe_shift(auto& schema) {

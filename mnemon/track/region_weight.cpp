@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/shift/region_weight.hpp>
+#include <mnemon/track/region_weight.hpp>
 
 #include <algorithm>
 #include <cmath>

@@ -2,7 +2,7 @@
 #pragma once
 #include <vector>
 
-#include <mnemon/track/shift/colour_space.hpp>
+#include <mnemon/vision/colour_space.hpp>
 
 namespace mnemon {
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <mnemon/geometry/ellipse.hpp>
 #include <mnemon/track/region.hpp>
-#include <mnemon/track/shift/back_projection.hpp>
 
 namespace mnemon {
 

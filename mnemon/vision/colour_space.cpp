@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/shift/colour_space.hpp>
+#include <mnemon/vision/colour_space.hpp>
 
 #include <algorithm>
 #include <array>

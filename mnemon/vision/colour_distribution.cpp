@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/shift/colour_distribution.hpp>
+#include <mnemon/vision/colour_distribution.hpp>
 
 #include <algorithm>
 #include <cmath>

@@ -1,0 +1,14 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/blob/colour.hpp>
+
+namespace mnemon {
+
+Estimate BlobColour::do_seed(const Frame& frame, const Region& region, const Box& box) {
+  const BlobColourParams& p = params_;
+  ColourEvidence::Rules rules{p.target_rate, p.around_rate, p.level};
+  if (p.colour == "given") rules.picked = {{p.red, p.green, p.blue}, p.distance};
+  evidence_.start(frame, region, box, rules);
+  return follower_.start(frame, region, box, blob_rules_of(p), evidence_);
+}
+
+}  // namespace mnemon

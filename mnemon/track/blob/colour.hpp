@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <string>
+
+#include <mnemon/track/blob/blob_params.hpp>
+#include <mnemon/track/blob/colour_evidence.hpp>
+
+namespace mnemon {
+
+struct BlobColourParams {
+  std::string colour = "learnt";
+  int red = 255;
+  int green = 0;
+  int blue = 0;
+  double distance = 60;
+  double level = 0;
+  double target_rate = 0.01;
+  double around_rate = 0.03;
+  double reach = 0.6;
+  double reach_px = 14;
+  double smooth = 0.1;
+  double open = 0;
+  double close = 0.1;
+  bool fill_holes = true;
+  std::string pick = "alike";
+  double gate = 1.2;
+  double least_area = 0.15;
+  double most_area = 2.5;
+  double least_circularity = 0;
+  double least_rectangularity = 0;
+  double least_solidity = 0;
+  double size_rate = 0.5;
+  double most_growth = 1.15;
+  bool turned_box = false;
+  double confidence_half = 0.5;
+  double confidence_steepness = 5;
+  double present_from = 0.3;
+  double learn_from = 0.8;
+  double refind_from = 0.7;
+
+  static void describe(auto& schema) {
+    using P = BlobColourParams;
+    schema.field("colour", &P::colour, {"learnt", "given"},
+                 "Whether the target's colours are learnt from the seed region, or red, green, blue and "
+                 "distance say.");
+    schema.field("red", &P::red, {0, 255}, "", "Of the given colour.");
+    schema.field("green", &P::green, {0, 255}, "", "Of the given colour.");
+    schema.field("blue", &P::blue, {0, 255}, "", "Of the given colour.");
+    schema.field("distance", &P::distance, {1.0, 300.0}, "levels",
+                 "From the given colour, how far still matches; raising it matches more, other things too.");
+    schema.field(
+        "level", &P::level, {0.0, 0.99}, "weight",
+        "Weights above it match, 0 to choose it by the seed region; raising it matches surer colours only.");
+    schema.field(
+        "target_rate", &P::target_rate, {0.0, 1.0}, "",
+        "Weight of the newest frame in the target's colours; raising it follows changing light and drifts "
+        "sooner.");
+    schema.field(
+        "around_rate", &P::around_rate, {0.0, 1.0}, "",
+        "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
+    describe_blob<P>(schema);
+  }
+};
+
+/// Follows the piece of matching colour: pixels weighed by how much rarer their colour is around the target, a level
+/// chosen between the two, cleaned, and the piece picked that is most like the target. Seeds: box, turned box, polygon,
+/// mask. Stages: `weights`, `matches`, `piece`. Source: Swain and Ballard, IJCV 1991, for the ratio of histograms.
+class BlobColour final : public Tracker {
+ public:
+  explicit BlobColour(const BlobColourParams& params) : params_(params) {}
+
+ private:
+  Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
+  Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
+  std::vector<Stage> do_stages() override { return follower_.stages(); }
+
+  BlobColourParams params_;
+  ColourEvidence evidence_;
+  BlobFollower follower_;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,165 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/blob/colour_evidence.hpp>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numeric>
+#include <utility>
+
+#include <mnemon/track/region_weight.hpp>
+
+namespace mnemon {
+namespace {
+
+constexpr int kMostBlock = 64;
+constexpr double kRing = 1.2;  // of a box: what lies outside counts as its surroundings
+constexpr double kSeedWindow = 2.2;
+constexpr double kSeedCells = 36;
+constexpr int kLevels = 64;  // that the level of matching is chosen from
+
+bool is_outside(const Box& box, Point at) noexcept {
+  return at.x < box.x || at.y < box.y || at.x > box.x + box.w || at.y > box.y + box.h;
+}
+
+}  // namespace
+
+void ColourEvidence::start(const Frame& frame, const Region& region, const Box& box, const Rules& rules) {
+  rules_ = rules;
+  window_ = BlockWindow(kMostSide, kMostSide, kMostBlock);
+  weights_ = Image<float>(kMostSide, kMostSide);
+  search_ = PictureSearch(frame.size());
+  table_.assign(kColours, 0.0f);
+  colours_ = ColourDistribution();
+  level_ = 0.5f;
+  if (rules.picked) {
+    weigh_by_nearness(*rules.picked);
+    return;
+  }
+  const int block = std::max(1, static_cast<int>(std::max(box.w, box.h) / kSeedCells));
+  look(frame, scaled(box, kSeedWindow), block);
+  learn_seed(region, box);
+  std::copy_n(colours_.weights(), kColours, table_.begin());
+  weigh();
+  choose_level(region, box);
+}
+
+// use(row, column, how much it is the target, whether it is around it) for each cell of the window.
+template <class Use>
+void ColourEvidence::for_each_cell(const Region& region, const Box& box, Use use) const {
+  const ImageView<const Byte> cells = window_.cells();
+  const Ellipse ellipse = ellipse_of(region, box);
+  const Box outer = scaled(box, kRing);
+  for (int r = 0; r < cells.rows; ++r)
+    for (int c = 0; c < cells.cols; ++c) {
+      const Point at{window_.left() + (c + 0.5) * window_.block(),
+                     window_.top() + (r + 0.5) * window_.block()};
+      use(r, c, static_cast<float>(weight_in(region, ellipse, at)), is_outside(outer, at));
+    }
+}
+
+void ColourEvidence::learn_seed(const Region& region, const Box& box) {
+  const ImageView<const Byte> cells = window_.cells();
+  std::vector<float> target(kColours);
+  std::vector<float> around(kColours);
+  for_each_cell(region, box, [&](int r, int c, float weight, bool is_around) {
+    const ColourIndex colour = colour_index(&cells(r, c));
+    target[colour] += weight;
+    if (is_around) around[colour] += 1;
+  });
+  if (std::ranges::all_of(target, [](float v) { return v <= 0; }))
+    target[colour_index(&cells(cells.rows / 2, cells.cols / 2))] = 1;
+  colours_ = ColourDistribution(choose_space(target, around));
+  for (int i = 0; i < kColours; ++i) {
+    colours_.count_target(static_cast<ColourIndex>(i), target[i]);
+    colours_.count_around(static_cast<ColourIndex>(i), around[i]);
+  }
+  colours_.learn(1, 1);
+}
+
+BlobEvidence ColourEvidence::look(const Frame& frame, const Box& window, int block) {
+  block = std::clamp(block, 1, kMostBlock);
+  const int cols = std::clamp(static_cast<int>(std::ceil(window.w / block)), 4, kMostSide);
+  const int rows = std::clamp(static_cast<int>(std::ceil(window.h / block)), 4, kMostSide);
+  const Point middle = centre(window);
+  window_.sample(frame.rgb, static_cast<int>(std::floor(middle.x - 0.5 * cols * block)),
+                 static_cast<int>(std::floor(middle.y - 0.5 * rows * block)), rows, cols, block);
+  weigh();
+  return {{weights_.view().data, rows, cols, 1, cols},
+          rules_.level > 0 ? static_cast<float>(rules_.level) : level_,
+          window_.left(),
+          window_.top(),
+          block};
+}
+
+void ColourEvidence::weigh() noexcept {
+  const ImageView<const Byte> cells = window_.cells();
+  const Byte* cell = cells.data;
+  float* const weights = weights_.view().data;
+  for (int i = 0; i < cells.rows * cells.cols; ++i, cell += 3) weights[i] = table_[colour_index(cell)];
+}
+
+// The level with the most of the target above it less the most of the surroundings.
+void ColourEvidence::choose_level(const Region& region, const Box& box) {
+  std::array<float, kLevels> target{};
+  std::array<float, kLevels> around{};
+  const int cols = window_.cells().cols;
+  for_each_cell(region, box, [&](int r, int c, float weight, bool is_around) {
+    const float value = weights_.view().data[static_cast<std::ptrdiff_t>(r) * cols + c];
+    const int level = std::min(kLevels - 1, static_cast<int>(value * kLevels));
+    target[level] += weight;
+    if (is_around) around[level] += 1;
+  });
+  const float target_sum = std::accumulate(target.begin(), target.end(), 0.0f);
+  const float around_sum = std::max(1.0f, std::accumulate(around.begin(), around.end(), 0.0f));
+  if (!(target_sum > 0)) return;
+  float above = 0;
+  float most = -1;
+  for (int i = kLevels - 1; i > 0; --i) {
+    above += target[i] / target_sum - around[i] / around_sum;
+    if (above <= most) continue;
+    most = above;
+    level_ = static_cast<float>(i) / kLevels;
+  }
+}
+
+void ColourEvidence::learn(const BitMask& target, const Box& box) {
+  if (rules_.picked) return;
+  const ImageView<const Byte> cells = window_.cells();
+  const Box outer = scaled(box, kRing);
+  for (int r = 0; r < cells.rows; ++r)
+    for (int c = 0; c < cells.cols; ++c) {
+      const Point at{window_.left() + (c + 0.5) * window_.block(),
+                     window_.top() + (r + 0.5) * window_.block()};
+      const ColourIndex colour = colour_index(&cells(r, c));
+      if (target.at(r, c))
+        colours_.count_target(colour, 1);
+      else if (is_outside(outer, at))
+        colours_.count_around(colour, 1);
+    }
+  colours_.learn(rules_.target_rate, rules_.around_rate);
+  std::copy_n(colours_.weights(), kColours, table_.begin());
+}
+
+std::optional<Point> ColourEvidence::search(const Frame& frame, const Box& box, bool first) {
+  if (first) search_.start();
+  const Point place = search_.find(frame.rgb, table_.data(), box.w, box.h).middle;
+  search_.leave_out(place);
+  return place;
+}
+
+// 1 at the picked colour, and half at its distance.
+void ColourEvidence::weigh_by_nearness(const PickedColour& picked) {
+  const auto [red, green, blue] = picked.rgb;
+  for (int i = 0; i < kColours; ++i) {
+    const auto [r, g, b] = colour_of(static_cast<ColourIndex>(i));
+    const double dr = 255.0 * r - red;
+    const double dg = 255.0 * g - green;
+    const double db = 255.0 * b - blue;
+    const double light = 0.5 * (0.299 * dr + 0.587 * dg + 0.114 * db);
+    const double away = std::hypot(light, dr - dg, 0.5 * (dr + dg) - db);
+    table_[i] = static_cast<float>(std::max(0.0, 1 - 0.5 * away / picked.distance));
+  }
+}
+
+}  // namespace mnemon

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+#include <optional>
+
+#include <mnemon/track/blob/blob_follower.hpp>
+#include <mnemon/vision/block_window.hpp>
+#include <mnemon/vision/colour_distribution.hpp>
+#include <mnemon/vision/picture_search.hpp>
+
+namespace mnemon {
+
+/// A colour picked by hand and how far from it still matches.
+struct PickedColour {
+  std::array<int, 3> rgb{};  ///< Each from 0 to 255.
+  double distance = 40;      ///< In levels of red against green and yellow against blue, light counting half.
+};
+
+/// Evidence by colour: learnt from a region against its surroundings, in the space that tells them best apart, with
+/// the level chosen between the two; or the nearness to a picked colour. Allocates nothing once started.
+class ColourEvidence final : public EvidenceSource {
+ public:
+  /// What learning goes by.
+  struct Rules {
+    double target_rate = 0.05;
+    double around_rate = 0.05;
+    double level = 0;  ///< Of the weights that match, in (0, 1); 0 to choose it.
+    std::optional<PickedColour> picked = {};
+  };
+
+  void start(const Frame& frame, const Region& region, const Box& box, const Rules& rules);
+
+  BlobEvidence look(const Frame& frame, const Box& window, int block) override;
+  void learn(const BitMask& target, const Box& box) override;
+  std::optional<Point> search(const Frame& frame, const Box& box, bool first) override;
+
+ private:
+  template <class Use>
+  void for_each_cell(const Region& region, const Box& box, Use use) const;
+  void learn_seed(const Region& region, const Box& box);
+  void choose_level(const Region& region, const Box& box);
+  void weigh() noexcept;
+  void weigh_by_nearness(const PickedColour& picked);
+
+  Rules rules_;
+  ColourDistribution colours_;
+  std::vector<float> table_;  // what each colour weighs
+  BlockWindow window_;
+  Image<float> weights_;
+  PictureSearch search_;
+  float level_ = 0.5f;
+};
+
+}  // namespace mnemon

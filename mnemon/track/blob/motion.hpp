@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <string>
+
+#include <mnemon/track/blob/blob_params.hpp>
+#include <mnemon/track/blob/motion_evidence.hpp>
+
+namespace mnemon {
+
+struct BlobMotionParams {
+  std::string chain = "grey blur background";
+  double curve_gamma = 1;
+  double blur_px = 3;
+  double average_rate = 0.5;
+  double difference_level = 12;
+  double background_rate = 0.02;
+  double sigmas = 4;
+  double shadow_from = 0.5;
+  double shadow_to = 0.95;
+  double reach = 0.6;
+  double reach_px = 14;
+  double smooth = 0.05;
+  double open = 0;
+  double close = 0.15;
+  bool fill_holes = true;
+  std::string pick = "alike";
+  double gate = 1.2;
+  double least_area = 0.15;
+  double most_area = 2.5;
+  double least_circularity = 0;
+  double least_rectangularity = 0;
+  double least_solidity = 0;
+  double size_rate = 0.5;
+  double most_growth = 1.15;
+  bool turned_box = false;
+  double confidence_half = 0.4;
+  double confidence_steepness = 4;
+  double present_from = 0.3;
+  double learn_from = 0.6;
+  double refind_from = 0.6;
+
+  static void describe(auto& schema) {
+    using P = BlobMotionParams;
+    schema.list(
+        "chain", &P::chain, Preparation::step_names(),
+        "Steps that frames go through, in their order: grey first; then curve of brightness, blur, average "
+        "over "
+        "frames, difference to the frame before, background of mean and deviation, and leaving out shadows.");
+    schema.field("curve_gamma", &P::curve_gamma, {0.1, 10.0}, "",
+                 "Power of the curve of brightness; raising it darkens and spreads what is bright.");
+    schema.field("blur_px", &P::blur_px, {1.0, 51.0}, "px",
+                 "Width that blur averages over; raising it takes away noise, and small targets.");
+    schema.field("average_rate", &P::average_rate, {0.01, 1.0}, "",
+                 "Weight of the newest frame in the average; raising it averages over fewer frames.");
+    schema.field(
+        "difference_level", &P::difference_level, {1.0, 255.0}, "levels",
+        "Change to the frame before that matches; raising it matches faster or starker motion only.");
+    schema.field(
+        "background_rate", &P::background_rate, {0.0, 0.5}, "",
+        "Weight of the newest frame in the background; raising it takes in what stands still sooner.");
+    schema.field(
+        "sigmas", &P::sigmas, {0.5, 20.0}, "deviations",
+        "Distance from the background that matches; raising it matches less noise, and less of the target.");
+    schema.field("shadow_from", &P::shadow_from, {0.0, 1.0}, "of the background",
+                 "Darkest that a shadow may be; raising it keeps dark targets.");
+    schema.field("shadow_to", &P::shadow_to, {0.0, 1.0}, "of the background",
+                 "Lightest that a shadow may be; raising it leaves out fainter shadows.");
+    describe_blob<P>(schema);
+  }
+};
+
+/// Follows the piece that stands out by its motion before a still camera: whole frames go through a chain of steps, and
+/// what comes out is cleaned and picked as by `blob-colour`. Seeds: box, turned box, polygon, mask. Stages: `prepared`,
+/// `background`, `weights`, `matches`, `piece`. Source: Wren, Azarbayejani, Darrell and Pentland, TPAMI 1997.
+class BlobMotion final : public Tracker {
+ public:
+  explicit BlobMotion(const BlobMotionParams& params);
+
+ private:
+  Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
+  Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
+  std::vector<Stage> do_stages() override;
+
+  BlobMotionParams params_;
+  MotionEvidence evidence_;
+  BlobFollower follower_;
+  std::vector<Image<float>> pictures_;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <mnemon/track/blob/blob_follower.hpp>
+#include <mnemon/track/blob/preparation.hpp>
+
+namespace mnemon {
+
+/// Evidence by motion: how much the pixels of a frame stand out after a chain of steps. Allocates nothing once started.
+class MotionEvidence final : public EvidenceSource {
+ public:
+  /// \throws CallError  as Preparation::start.
+  void start(const Frame& frame, const Box& box, const PreparationRules& rules);
+
+  BlobEvidence look(const Frame& frame, const Box& window, int block) override;
+  void learn(const BitMask& target, const Box& box) override;
+  std::optional<Point> search(const Frame& frame, const Box& box, bool first) override;
+
+  [[nodiscard]] const Preparation& preparation() const noexcept { return preparation_; }
+
+ private:
+  Preparation preparation_;
+  Image<float> weights_;
+  Image<float> coarse_;
+  BoxSums sums_;
+  Box target_;               // where it was last
+  int prepared_index_ = -1;  // of the frame that was prepared last
+};
+
+}  // namespace mnemon

@@ -1,0 +1,239 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/blob/preparation.hpp>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include <mnemon/base/clones.hpp>
+#include <mnemon/base/error.hpp>
+#include <mnemon/base/number_text.hpp>
+
+namespace mnemon {
+namespace {
+
+using Value = Preparation::Value;
+constexpr std::array<std::string_view, 7> kNames{"grey",       "curve",      "blur",   "average",
+                                                 "difference", "background", "shadows"};
+constexpr Value kFirstDeviation = 6 * Preparation::kLevel;
+constexpr Value kLeastDeviation = 2 * Preparation::kLevel;
+constexpr int kShare = 256;  // rates in 256ths
+
+MNEMON_CLONES void grey_of(const Byte* __restrict rgb, int count, Value* __restrict out) noexcept {
+  for (int i = 0; i < count; ++i)
+    out[i] = static_cast<Value>((19 * rgb[3 * i] + 38 * rgb[3 * i + 1] + 7 * rgb[3 * i + 2]));
+}
+
+MNEMON_CLONES void blend_values(Value* __restrict value, Value* __restrict average, int rate,
+                                int count) noexcept {
+  for (int i = 0; i < count; ++i) {
+    const int known = average[i];
+    average[i] = static_cast<Value>(known + (rate * (value[i] - known)) / kShare);
+    value[i] = average[i];
+  }
+}
+
+MNEMON_CLONES void differences(Value* __restrict value, Value* __restrict before, int scale,
+                               int count) noexcept {
+  for (int i = 0; i < count; ++i) {
+    const int now = value[i];
+    const int apart = now > before[i] ? now - before[i] : before[i] - now;
+    const int scaled = apart * scale / 16;
+    before[i] = static_cast<Value>(now);
+    value[i] = static_cast<Value>(scaled < Preparation::kFull ? scaled : Preparation::kFull);
+  }
+}
+
+// Deviations are of the mean absolute kind, and learn only from what is not far off.
+MNEMON_CLONES void stand_out(Value* __restrict value, Value* __restrict mean, Value* __restrict deviation,
+                             int rate, float scale, int count) noexcept {
+  for (int i = 0; i < count; ++i) {
+    const int now = value[i];
+    const int known = mean[i];
+    const int apart = now > known ? now - known : known - now;
+    const int spread = deviation[i] > kLeastDeviation ? deviation[i] : kLeastDeviation;
+    const float share = scale * static_cast<float>(apart) / static_cast<float>(spread);
+    const int stands = share < 1.0f ? static_cast<int>(share * Preparation::kFull) : Preparation::kFull;
+    const int learns = 2 * stands > Preparation::kFull ? rate / 8 : rate;
+    const int moved = learns * (now - known);
+    mean[i] = static_cast<Value>(known + (moved + (moved < 0 ? -kShare / 2 : kShare / 2)) / kShare);
+    const int widened = learns * (apart - deviation[i]);
+    deviation[i] = static_cast<Value>(deviation[i] + widened / kShare);
+    value[i] = static_cast<Value>(stands);
+  }
+}
+
+// Ratios in 256ths.
+MNEMON_CLONES void drop_shadows(const Value* __restrict input, const Value* __restrict mean, int from, int to,
+                                int count, Value* __restrict value) noexcept {
+  for (int i = 0; i < count; ++i) {
+    const int now = kShare * input[i];
+    const bool is_shadow = now >= from * mean[i] && now <= to * mean[i];
+    value[i] = is_shadow ? Value{0} : value[i];
+  }
+}
+
+}  // namespace
+
+std::vector<std::string> Preparation::step_names() { return {kNames.begin(), kNames.end()}; }
+
+void Preparation::start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules) {
+  std::vector<Step> steps;
+  for (const std::string_view word : parts_of(rules.chain, ' ')) {
+    const auto at = std::ranges::find(kNames, word);
+    const auto step = static_cast<Step>(at - kNames.begin());
+    if (steps.empty() != (step == Step::grey))
+      throw CallError(fmt::format("chain '{}': 'grey' is the first step, and only that", rules.chain));
+    if (step == Step::shadows && std::ranges::find(steps, Step::background) == steps.end())
+      throw CallError(fmt::format("chain '{}': 'shadows' needs a 'background' before it", rules.chain));
+    if (std::ranges::find(steps, step) != steps.end())
+      throw CallError(fmt::format("chain '{}': the step '{}' is there twice", rules.chain, word));
+    steps.push_back(step);
+  }
+  steps_ = steps;
+  rules_ = rules;
+  curve_.resize(256);
+  for (int i = 0; i < 256; ++i)
+    curve_[i] = static_cast<Value>(std::lround(kFull * std::pow(i / 255.0, rules.curve_gamma)));
+  value_ = Image<Value>(rgb.rows, rgb.cols);
+  before_ = Image<Value>(rgb.rows, rgb.cols);
+  average_ = Image<Value>(rgb.rows, rgb.cols);
+  mean_ = Image<Value>(rgb.rows, rgb.cols);
+  deviation_ = Image<Value>(rgb.rows, rgb.cols);
+  input_ = Image<Value>(rgb.rows, rgb.cols);
+  lines_ = Image<Value>(rgb.rows, rgb.cols);
+  sums_.resize(rgb.cols);
+  started_ = false;
+  prepare(rgb, target);
+  started_ = true;
+}
+
+ImageView<const Value> Preparation::prepare(ImageView<const Byte> rgb, const Box& target) noexcept {
+  for (const Step step : steps_) run(step, rgb, target);
+  return value_.view();
+}
+
+void Preparation::run(Step step, ImageView<const Byte> rgb, const Box& target) noexcept {
+  const std::span<Value> values = value_.elements();
+  const int count = static_cast<int>(values.size());
+  switch (step) {
+    case Step::grey:
+      for (int r = 0; r < rgb.rows; ++r) grey_of(rgb.row(r), rgb.cols, value_.view().row(r));
+      break;
+    case Step::curve:
+      for (Value& value : values) value = curve_[value / kLevel];
+      break;
+    case Step::blur:
+      blur();
+      break;
+    case Step::average:
+      if (!started_) std::ranges::copy(values, average_.elements().begin());
+      blend_values(values.data(), average_.elements().data(),
+                   static_cast<int>(std::lround(kShare * rules_.average_rate)), count);
+      break;
+    case Step::difference:
+      if (!started_) std::ranges::copy(values, before_.elements().begin());
+      differences(values.data(), before_.elements().data(),
+                  static_cast<int>(std::lround(16 * 127.5 / rules_.difference_level)), count);
+      break;
+    case Step::background:
+      subtract_background(target);
+      break;
+    case Step::shadows:
+      drop_shadows(input_.elements().data(), mean_.elements().data(),
+                   static_cast<int>(std::lround(kShare * rules_.shadow_from)),
+                   static_cast<int>(std::lround(kShare * rules_.shadow_to)), count, values.data());
+      break;
+  }
+}
+
+// Sums over rows and then columns, each a running one; beyond the edge the edge again.
+void Preparation::blur() noexcept {
+  const int radius = static_cast<int>(std::lround(0.5 * (rules_.blur_px - 1)));
+  if (radius <= 0) return;
+  const int rows = value_.rows();
+  const int cols = value_.cols();
+  const auto width = static_cast<std::uint32_t>(2 * radius + 1);
+  const std::uint32_t share = (1U << 16) / width;
+  for (int r = 0; r < rows; ++r) {
+    const Value* const in = value_.view().row(r);
+    Value* const out = lines_.view().row(r);
+    std::uint32_t sum = 0;
+    for (int c = -radius; c <= radius; ++c) sum += in[std::clamp(c, 0, cols - 1)];
+    for (int c = 0; c < cols; ++c) {
+      out[c] = static_cast<Value>(std::uint64_t{sum} * share >> 16);
+      sum += in[std::min(c + radius + 1, cols - 1)];
+      sum -= in[std::max(c - radius, 0)];
+    }
+  }
+  std::ranges::fill(sums_, 0U);
+  for (int r = -radius; r <= radius; ++r)
+    for (int c = 0; c < cols; ++c) sums_[c] += lines_(std::clamp(r, 0, rows - 1), c);
+  for (int r = 0; r < rows; ++r) {
+    Value* const out = value_.view().row(r);
+    const Value* const next = lines_.view().row(std::min(r + radius + 1, rows - 1));
+    const Value* const last = lines_.view().row(std::max(r - radius, 0));
+    for (int c = 0; c < cols; ++c) {
+      out[c] = static_cast<Value>(std::uint64_t{sums_[c]} * share >> 16);
+      sums_[c] += next[c];
+      sums_[c] -= last[c];
+    }
+  }
+}
+
+// What the target covers on the seed frame is guessed from the pixels at the ends of each row and column of its box, the
+// nearer ones counting more.
+void Preparation::fill_behind(int left, int top, int right, int bottom) noexcept {
+  const int rows = mean_.rows();
+  const int cols = mean_.cols();
+  for (int r = top; r < bottom; ++r)
+    for (int c = left; c < right; ++c) {
+      double sum = 0;
+      double weights = 0;
+      const auto add = [&](int row, int col, int away) {
+        if (row < 0 || col < 0 || row >= rows || col >= cols) return;
+        const double weight = 1.0 / away;
+        sum += weight * value_(row, col);
+        weights += weight;
+      };
+      add(r, left - 1, c - left + 1);
+      add(r, right, right - c);
+      add(top - 1, c, r - top + 1);
+      add(bottom, c, bottom - r);
+      if (weights > 0) mean_(r, c) = static_cast<Value>(sum / weights);
+    }
+}
+
+void Preparation::subtract_background(const Box& target) noexcept {
+  const int rows = value_.rows();
+  const int cols = value_.cols();
+  const int left = std::clamp(static_cast<int>(std::floor(target.x)), 0, cols);
+  const int right = std::clamp(static_cast<int>(std::ceil(target.x + target.w)), left, cols);
+  const int top = std::clamp(static_cast<int>(std::floor(target.y)), 0, rows);
+  const int bottom = std::clamp(static_cast<int>(std::ceil(target.y + target.h)), top, rows);
+  const auto rate = static_cast<int>(std::lround(kShare * rules_.background_rate * 2));
+  const auto scale =
+      static_cast<float>(0.5 / (rules_.sigmas * 0.8));  // a mean deviation is 0.8 of a standard one
+  std::ranges::copy(value_.elements(), input_.elements().begin());
+  if (!started_) {
+    std::ranges::copy(value_.elements(), mean_.elements().begin());
+    std::ranges::fill(deviation_.elements(), kFirstDeviation);
+    fill_behind(left, top, right, bottom);
+  }
+  for (int r = 0; r < rows; ++r) {
+    Value* const value = value_.view().row(r);
+    Value* const mean = mean_.view().row(r);
+    Value* const deviation = deviation_.view().row(r);
+    const bool crosses = r >= top && r < bottom && right > left;
+    const int first = crosses ? left : cols;
+    stand_out(value, mean, deviation, rate, scale, first);
+    if (!crosses) continue;
+    // In the target's box the background is compared and not learnt.
+    stand_out(value + left, mean + left, deviation + left, 0, scale, right - left);
+    stand_out(value + right, mean + right, deviation + right, rate, scale, cols - right);
+  }
+}
+
+}  // namespace mnemon

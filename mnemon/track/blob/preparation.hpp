@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <mnemon/geometry/box.hpp>
+#include <mnemon/image/image.hpp>
+
+namespace mnemon {
+
+/// The numbers of a chain of preparation steps.
+struct PreparationRules {
+  std::string chain = "grey blur background";  ///< Steps in their order, of `Preparation::step_names()`.
+  double curve_gamma = 1;                      ///< Of `curve`: brightness to that power.
+  double blur_px = 3;                          ///< Of `blur`: width that is averaged over.
+  double average_rate = 0.5;                   ///< Of `average`: weight of the newest frame.
+  double difference_level = 12;                ///< Of `difference`: change that counts half, of 255 levels.
+  double background_rate = 0.02;  ///< Of `background`: weight of the newest frame in mean and deviation.
+  double sigmas = 4;              ///< Of `background`: deviations from the mean that count half.
+  double shadow_from = 0.5;  ///< Of `shadows`: shares of the mean's brightness that are taken for a shadow.
+  double shadow_to = 0.95;
+};
+
+/// A chain of steps that turns whole frames into how much each pixel stands out by its motion. Numbers are kept in 64ths
+/// of a level, in 16 bits, which halves what has to be read. Allocates nothing after `start`.
+/// Source: Wren, Azarbayejani, Darrell and Pentland, TPAMI 1997, for the running mean and deviation; Horprasert, Harwood
+/// and Davis 1999, for shadows as a like colour that is darker.
+class Preparation {
+ public:
+  using Value = std::uint16_t;
+  static constexpr int kLevel = 64;           ///< What one of 255 levels is.
+  static constexpr int kFull = 255 * kLevel;  ///< A pixel that stands out wholly; half of it matches.
+
+  /// The steps that a chain may have.
+  [[nodiscard]] static std::vector<std::string> step_names();
+
+  /// Starts from a frame; what lies in the box is the target, and the background behind it is guessed.
+  /// \throws CallError  where a step has no picture to work on, or `shadows` no background.
+  void start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules);
+
+  /// The next frame through all steps.
+  /// `target`: Where the target should be, px; the background learns nothing there.
+  /// \returns  How much each pixel stands out, 0 to kFull; it holds until the next call.
+  ImageView<const Value> prepare(ImageView<const Byte> rgb, const Box& target) noexcept;
+
+  [[nodiscard]] ImageView<const Value> result() const noexcept { return value_.view(); }
+  [[nodiscard]] ImageView<const Value> background() const noexcept { return mean_.view(); }
+
+ private:
+  enum class Step { grey, curve, blur, average, difference, background, shadows };
+
+  void run(Step step, ImageView<const Byte> rgb, const Box& target) noexcept;
+  void blur() noexcept;
+  void subtract_background(const Box& target) noexcept;
+  void fill_behind(int left, int top, int right, int bottom) noexcept;
+
+  PreparationRules rules_;
+  std::vector<Step> steps_;
+  bool started_ = false;
+  std::vector<Value> curve_;  // for each level
+  Image<Value> value_;
+  Image<Value> before_;   // of `difference`
+  Image<Value> average_;  // of `average`
+  Image<Value> mean_;     // of `background`
+  Image<Value> deviation_;
+  Image<Value> input_;  // of `background`, for `shadows`
+  std::vector<std::uint32_t> sums_;
+  Image<Value> lines_;
+};
+
+}  // namespace mnemon

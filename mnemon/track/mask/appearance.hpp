@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+
+#include <mnemon/geometry/box.hpp>
+#include <mnemon/image/arithmetic.hpp>
+#include <mnemon/image/image.hpp>
+#include <mnemon/track/mask/target_patch.hpp>
+
+namespace mnemon {
+
+/// What a target looks like and how it is shaped, in cells about its middle as on the seed frame: four looks, and how
+/// surely each cell is the target. The grid reaches beyond the target on all sides.
+class Appearance {
+ public:
+  static constexpr double kMargin = 1.6;  ///< Size of the grid, in target sizes.
+  static constexpr int kAcross = 24;      ///< Cells along the target's longer side at the most.
+
+  Appearance() = default;
+  /// \param w, h  Of the target, px, above 0.
+  Appearance(double w, double h);
+
+  [[nodiscard]] int rows() const noexcept { return shape_.rows(); }
+  [[nodiscard]] int cols() const noexcept { return shape_.cols(); }
+  [[nodiscard]] double cell_px() const noexcept { return cell_px_; }
+  [[nodiscard]] Point place_of(double r, double c) const noexcept {
+    return {(c + 0.5 - 0.5 * cols()) * cell_px_, (r + 0.5 - 0.5 * rows()) * cell_px_};
+  }
+  /// Column and row of a place about the middle, where the first cell's middle is (0, 0).
+  [[nodiscard]] Point cell_at(Point about_middle) const noexcept {
+    return {about_middle.x / cell_px_ + 0.5 * cols() - 0.5, about_middle.y / cell_px_ + 0.5 * rows() - 0.5};
+  }
+
+  /// How surely a cell is the target, in [0, 1].
+  [[nodiscard]] ImageView<const float> shape() const noexcept { return shape_.view(); }
+  [[nodiscard]] ImageView<float> shape() noexcept { return shape_.view(); }
+  [[nodiscard]] ImageView<const float> look(int k) const noexcept { return looks_[k].view(); }
+
+  /// The sum of the shape: the target's area, in cells.
+  [[nodiscard]] double area() const noexcept;
+
+  /// Takes in what a patch shows at a pose. Where a cell is not the target only its likelihood is of account.
+  /// `mask`: Of the patch's cells, 1 for the target.
+  /// `rates`: Of the looks and of the shape, from 0 to 1.
+  void learn(const TargetPatch& patch, ImageView<const Byte> mask, const Pose& pose, double look_rate,
+             double shape_rate) noexcept;
+
+  /// Moves everything towards another appearance of the same target, at rates from 0 to 1.
+  void draw_towards(const Appearance& other, double look_rate, double shape_rate) noexcept {
+    blend_towards(other.shape_.elements(), static_cast<float>(shape_rate), shape_.elements());
+    for (int k = 0; k < kLooks; ++k)
+      blend_towards(other.looks_[k].elements(), static_cast<float>(look_rate), looks_[k].elements());
+  }
+
+  /// Takes over another's contents, of the same target.
+  void copy_from(const Appearance& other) noexcept;
+
+ private:
+  double cell_px_ = 1;
+  Image<float> shape_;
+  std::array<Image<float>, kLooks> looks_;
+};
+
+}  // namespace mnemon

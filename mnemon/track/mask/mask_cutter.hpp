@@ -1,0 +1,68 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <vector>
+
+#include <mnemon/track/mask/appearance.hpp>
+#include <mnemon/vision/grid_cut.hpp>
+#include <mnemon/vision/pieces.hpp>
+
+namespace mnemon {
+
+/// What a cell's label goes by.
+struct CutRules {
+  double colour_weight = 1;   ///< Of the logarithm of the colours' ratio.
+  double shape_weight = 1;    ///< Of that of the shape's.
+  double smoothness = 2;      ///< Cost of a border between cells that look alike.
+  double shape_doubt = 0.08;  ///< The shape's probabilities are kept this far from 0 and 1.
+};
+
+/// A mask of a patch's cells.
+struct CutMask {
+  ImageView<const Byte> labels;  ///< 1 for the target, of the patch's shape; holds until the next cut.
+  int area = 0;                  ///< Cells.
+  Piece piece;                   ///< Its largest piece, which is all that is left of it.
+  double contrast = 0;           ///< Mean likelihood in it less that around it.
+};
+
+/// Cuts a target out of a patch: each cell's colour and place in the expected shape speak for or against it, borders
+/// between cells that look alike cost, and a minimum cut weighs all at once. Allocates nothing once made.
+/// Source: Boykov and Jolly, ICCV 2001; Rother, Kolmogorov and Blake 2004; the expected shape after Freedman and Zhang,
+/// CVPR 2005.
+class MaskCutter {
+ public:
+  MaskCutter() : MaskCutter(CutRules{}) {}
+  explicit MaskCutter(const CutRules& rules);
+
+  /// The target at a pose.
+  /// `must`: Cells that are the target (CutProblem::kTarget) or not (kAround) whatever they look like, of the
+  /// patch's shape; empty for none.
+  CutMask cut(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+              ImageView<const Byte> must = {}) noexcept;
+
+  /// The problem of the last cut.
+  [[nodiscard]] const CutProblem& problem() const noexcept { return problem_; }
+  [[nodiscard]] PieceFinder& pieces() noexcept { return finder_; }
+
+ private:
+  void weigh_cells(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+                   ImageView<const Byte> must) noexcept;
+  void weigh_borders(const TargetPatch& patch) noexcept;
+  void keep_largest(CutMask& mask) noexcept;
+  void judge(const TargetPatch& patch, CutMask& mask) const noexcept;
+
+  CutRules rules_;
+  std::vector<float> by_colour_;  // logarithms
+  std::vector<float> by_shape_;
+  int rows_ = 0;
+  int cols_ = 0;
+  Image<std::int32_t> gain_, right_, down_;
+  Image<float> across_, below_;  // squared differences of neighbours
+  Image<float> expected_;        // the shape at the pose
+  Image<Byte> labels_, fixed_;
+  CutProblem problem_;
+  GridCut solver_;
+  BitMask bits_, kept_;
+  PieceFinder finder_;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,308 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/mask/mask_target.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <utility>
+
+#include <mnemon/track/region_weight.hpp>
+
+namespace mnemon {
+namespace {
+
+constexpr double kCells = 28;   // along a target's longer side, at the least, where it has as many pixels
+constexpr int kSeedRounds = 5;  // of cutting and learning colours
+constexpr double kTightAlong = 0.75;  // least share of a seeded box's sides that its target has
+constexpr double kTightArea = 0.3;    // and of its area
+constexpr double kUsualRate = 0.05;
+constexpr double kLeastContrast = 0.02;
+constexpr double kGridMargin = 1.05;
+
+constexpr double kDegrees = 180 / std::numbers::pi;
+constexpr double kFirstDepth = 0.3;    // of what is taken for the target of a seeded box at first
+constexpr double kSafeDepth = 0.1;     // and where its colours leave too little of it
+constexpr double kMostOutside = -1.2;  // depth below which nothing is the target
+constexpr double kFirstTrust = 0.2;    // in the shape of a box's ellipse
+constexpr double kMoreTrust = 0.3;
+
+// How deep inside a seeded box's ellipse a place is: 1 in the middle, 0 on the ellipse that touches the box's sides,
+// below 0 outside that. Nothing outside an upright box is the target.
+class SeedDepth {
+ public:
+  SeedDepth(const Region& region, const Box& box)
+      : ellipse_(ellipse_of(region, box)), is_upright_(std::holds_alternative<Box>(region)) {}
+
+  [[nodiscard]] double at(Point place) const noexcept {
+    const double turn = ellipse_.angle_deg / kDegrees;
+    const double x = place.x - ellipse_.middle.x;
+    const double y = place.y - ellipse_.middle.y;
+    const double u = (std::cos(turn) * x + std::sin(turn) * y) / ellipse_.half_w;
+    const double v = (std::cos(turn) * y - std::sin(turn) * x) / ellipse_.half_h;
+    return is_upright_ && std::max(std::abs(u), std::abs(v)) > 1 ? 2 * kMostOutside : 1 - u * u - v * v;
+  }
+
+  // How surely such a place is the target, by its depth alone.
+  [[nodiscard]] static double shape(double depth, double trust) noexcept {
+    if (depth < kMostOutside) return 0;
+    return std::clamp(0.55 + trust * (depth > 0 ? 0.3 + depth : depth), 0.02, 0.98);
+  }
+
+ private:
+  Ellipse ellipse_;
+  bool is_upright_;
+};
+
+double area_of(const Appearance& appearance) noexcept {
+  return appearance.area() * appearance.cell_px() * appearance.cell_px();
+}
+
+}  // namespace
+
+int MaskTarget::block_for(double scale) const noexcept {
+  return std::max(1, static_cast<int>(std::max(w_, h_) * scale / kCells));
+}
+
+void MaskTarget::look_around(const Frame& frame, const Pose& pose, double reach_px,
+                             const ColourModel& colours) noexcept {
+  const Box grid =
+      upright_around({box_around(pose.middle, Appearance::kMargin * kGridMargin * w_ * pose.scale_x(),
+                                 Appearance::kMargin * kGridMargin * h_ * pose.scale_y()),
+                      pose.turn * kDegrees});
+  patch_.look(frame, pose.middle, grid.w + 2 * reach_px, grid.h + 2 * reach_px, block_for(pose.scale),
+              colours);
+}
+
+MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const Box& box,
+                               const MaskRules& rules) {
+  rules_ = rules;
+  frame_size_ = frame.size();
+  w_ = box.w;
+  h_ = box.h;
+  colours_ = ColourModel();
+  cutter_ = MaskCutter(rules.cut);
+  appearance_ = Appearance(box.w, box.h);
+  search_ = PictureSearch(frame.size());
+  frame_mask_ = Image<Byte>(frame.size().height, frame.size().width);
+  drawn_ = {};
+  learnt_ = 0;
+  const Pose pose{centre(box), 1, 0};
+  look_around(frame, pose, 0, colours_);
+  labels_ = Image<Byte>(patch_.rows(), patch_.cols());
+  if (std::holds_alternative<Box>(region) || std::holds_alternative<OrientedBox>(region))
+    start_from_box(region, box);
+  else
+    start_from_outline(region, box);
+  mask_.labels = labels_.view();
+  count_colours();
+  colours_.learn(1);
+  patch_.weigh(colours_);
+  appearance_.learn(patch_, labels_.view(), pose, 1, 1);
+  usual_area_ = area_of(appearance_);
+  seed_appearance_ = Appearance(box.w, box.h);
+  seed_appearance_.copy_from(appearance_);
+  const CutMask cut = cutter_.cut(patch_, appearance_, pose);
+  if (cut.area > 0) mask_ = cut;
+  const Box inner = box_of_mask();
+  inset_from_ = {(inner.x - box.x) / inner.w, (inner.y - box.y) / inner.h};
+  inset_to_ = {(box.x + box.w - inner.x - inner.w) / inner.w, (box.y + box.h - inner.y - inner.h) / inner.h};
+  usual_contrast_ = std::max(kLeastContrast, mask_.contrast);
+  usual_likeness_ = 1;
+  MaskSighting seen = sighting({pose, 1});
+  seen.box = box;
+  seen.confidence = 1;
+  return seen;
+}
+
+// Rounds of cutting by colours, and learning the colours from what was cut out. Where the colours leave too little of
+// the box, the shape is trusted more.
+void MaskTarget::start_from_box(const Region& region, const Box& box) {
+  const SeedDepth depth(region, box);
+  const Pose pose{centre(box), 1, 0};
+  Image<Byte> must(patch_.rows(), patch_.cols());
+  const auto take_deeper_than = [&](double least) {
+    for (int r = 0; r < patch_.rows(); ++r)
+      for (int c = 0; c < patch_.cols(); ++c) {
+        const double here = depth.at(patch_.place_at({double(c), double(r)}));
+        labels_(r, c) = static_cast<Byte>(here > least);
+        must(r, c) = here < kMostOutside ? CutProblem::kAround : CutProblem::kOpen;
+      }
+  };
+  double trust = kFirstTrust;
+  take_deeper_than(kFirstDepth);
+  for (int round = 0; round < kSeedRounds; ++round) {
+    mask_.labels = labels_.view();
+    count_colours();
+    colours_.learn(1);
+    patch_.weigh(colours_);
+    for (int r = 0; r < appearance_.rows(); ++r)
+      for (int c = 0; c < appearance_.cols(); ++c)
+        appearance_.shape()(r, c) =
+            static_cast<float>(SeedDepth::shape(depth.at(pose.place_of(appearance_.place_of(r, c))), trust));
+    mask_ = cutter_.cut(patch_, appearance_, pose, must.view());
+    if (fills(box)) {
+      for (int r = 0; r < patch_.rows(); ++r)
+        std::copy_n(mask_.labels.row(r), patch_.cols(), labels_.view().row(r));
+    } else {
+      trust += kMoreTrust;
+      take_deeper_than(kSafeDepth);
+    }
+  }
+}
+
+// Whether the mask is as large as a target that a box was drawn around.
+bool MaskTarget::fills(const Box& box) const noexcept {
+  const Box inner = box_of_mask();
+  return mask_.area > 0 && inner.w >= kTightAlong * box.w && inner.h >= kTightAlong * box.h &&
+         mask_.area * patch_.block() * patch_.block() >= kTightArea * box.w * box.h;
+}
+
+// The outline itself says what is the target.
+void MaskTarget::start_from_outline(const Region& region, const Box& box) {
+  const Ellipse ellipse = ellipse_of(region, box);
+  for (int r = 0; r < patch_.rows(); ++r)
+    for (int c = 0; c < patch_.cols(); ++c)
+      labels_(r, c) =
+          static_cast<Byte>(weight_in(region, ellipse, patch_.place_at({double(c), double(r)})) > 0);
+}
+
+void MaskTarget::count_colours() noexcept {
+  for (int r = 0; r < patch_.rows(); ++r)
+    for (int c = 0; c < patch_.cols(); ++c) {
+      if (!patch_.is_inside(r, c)) continue;
+      if (mask_.labels(r, c) != 0)
+        colours_.count_target(patch_.colour(r, c));
+      else
+        colours_.count_surroundings(patch_.colour(r, c));
+    }
+}
+
+Box MaskTarget::box_of_mask() const noexcept {
+  const Point from = patch_.place_at({mask_.piece.left - 0.5, mask_.piece.top - 0.5});
+  return {from.x, from.y, std::max(1, mask_.piece.right - mask_.piece.left) * 1.0 * patch_.block(),
+          std::max(1, mask_.piece.bottom - mask_.piece.top) * 1.0 * patch_.block()};
+}
+
+MaskSighting MaskTarget::look(const Frame& frame, const Pose& forecast, const Appearance& appearance,
+                              const ColourModel& colours) noexcept {
+  const double reach_px = rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px;
+  look_around(frame, forecast, reach_px, colours);
+  const FittedPose fitted = fit_.find(patch_, appearance, forecast, reach_px);
+  const Box grid =
+      upright_around({box_around(fitted.pose.middle, Appearance::kMargin * w_ * fitted.pose.scale_x(),
+                                 Appearance::kMargin * h_ * fitted.pose.scale_y()),
+                      fitted.pose.turn * kDegrees});
+  patch_.narrow(grid);
+  mask_ = cutter_.cut(patch_, appearance, fitted.pose);
+  MaskSighting seen = sighting(fitted);
+  seen.confidence = confidence(quality(seen, seen.likeness / std::max(0.05, usual_likeness_)));
+  return seen;
+}
+
+MaskSighting MaskTarget::sighting(const FittedPose& fitted) noexcept {
+  MaskSighting seen;
+  seen.pose = fitted.pose;
+  seen.likeness = fitted.likeness;
+  seen.contrast = mask_.contrast;
+  seen.area = 1.0 * mask_.area * patch_.block() * patch_.block();
+  const Piece& piece = mask_.piece;
+  seen.extent = {2 * ellipse_of(piece).half_h * patch_.block(),
+                 cutter_.pieces().enclosing_radius(piece) * 2 * patch_.block()};
+  const Box inner = box_of_mask();
+  seen.box = {inner.x - inset_from_.x * inner.w, inner.y - inset_from_.y * inner.h,
+              inner.w * (1 + inset_from_.x + inset_to_.x), inner.h * (1 + inset_from_.y + inset_to_.y)};
+  seen.tightest = {seen.box, 0};
+  if (rules_.turned_box && mask_.area > 0) seen.tightest = turned_box();
+  return seen;
+}
+
+OrientedBox MaskTarget::turned_box() noexcept {
+  const OrientedBox cells = cutter_.pieces().turned_box(mask_.piece);
+  const Point middle = centre(cells.box);
+  const double block = patch_.block();
+  return {
+      box_around(patch_.place_at({middle.x - 0.5, middle.y - 0.5}), cells.box.w * block, cells.box.h * block),
+      cells.angle_deg};
+}
+
+double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcept {
+  const double expected = usual_area_ * seen.pose.scale * seen.pose.scale;
+  if (seen.area <= 0 || expected <= 0) return 0;
+  const double told = std::max(0.0, seen.contrast / usual_contrast_);
+  const double sized = std::min(seen.area / expected, expected / seen.area);
+  return alike * std::sqrt(told * sized);
+}
+
+void MaskTarget::learn(const MaskSighting& seen) noexcept {
+  appearance_.learn(patch_, mask_.labels, seen.pose, rules_.look_rate, rules_.shape_rate);
+  appearance_.draw_towards(seed_appearance_, rules_.look_anchor * rules_.look_rate,
+                           rules_.shape_anchor * rules_.shape_rate);
+  count_colours();
+  colours_.learn(rules_.colour_rate);
+  ++learnt_;
+  const double rate = std::max(kUsualRate, 1.0 / (learnt_ + 1));
+  usual_likeness_ += rate * (seen.likeness - usual_likeness_);
+  usual_contrast_ += kUsualRate * (std::max(kLeastContrast, seen.contrast) - usual_contrast_);
+  usual_area_ += kUsualRate * (seen.area / (seen.pose.scale * seen.pose.scale) - usual_area_);
+}
+
+Point MaskTarget::search(const Frame& frame, const Box& box) noexcept {
+  return search_.find(frame.rgb, colours_.table(), box.w, box.h).middle;
+}
+
+ImageView<const Byte> MaskTarget::empty_mask() noexcept {
+  const int top = static_cast<int>(drawn_.y);
+  const int left = static_cast<int>(drawn_.x);
+  for (int r = 0; r < static_cast<int>(drawn_.h); ++r)
+    std::fill_n(frame_mask_.view().row(top + r) + left, static_cast<int>(drawn_.w), Byte{0});
+  drawn_ = {};
+  return std::as_const(frame_mask_).view();
+}
+
+ImageView<const Byte> MaskTarget::write_mask() noexcept {
+  const ImageView<const Byte> mask = empty_mask();
+  const int block = patch_.block();
+  const int top = std::clamp(patch_.top(), 0, frame_size_.height);
+  const int left = std::clamp(patch_.left(), 0, frame_size_.width);
+  const int bottom = std::clamp(patch_.top() + patch_.rows() * block, top, frame_size_.height);
+  const int right = std::clamp(patch_.left() + patch_.cols() * block, left, frame_size_.width);
+  for (int y = top; y < bottom; ++y) {
+    const Byte* const labels = mask_.labels.row((y - patch_.top()) / block);
+    Byte* const pixels = frame_mask_.view().row(y);
+    for (int c = 0; c < patch_.cols(); ++c) {
+      if (labels[c] == 0) continue;
+      const int first = std::clamp(patch_.left() + c * block, left, right);
+      const int end = std::clamp(patch_.left() + (c + 1) * block, left, right);
+      for (int x = first; x < end; ++x) pixels[x] = 1;
+    }
+  }
+  drawn_ = {double(left), double(top), double(right - left), double(bottom - top)};
+  return mask;
+}
+
+std::vector<Stage> MaskTarget::stages() {
+  pictures_.clear();
+  const auto add = [&](int rows, int cols, int channels, auto value) {
+    Image<float> picture(rows, cols, channels);
+    for (int r = 0; r < rows; ++r)
+      for (int c = 0; c < cols; ++c)
+        for (int k = 0; k < channels; ++k) picture(r, c, k) = value(r, c, k);
+    pictures_.push_back(std::move(picture));
+  };
+  const int rows = patch_.rows();
+  const int cols = patch_.cols();
+  add(rows, cols, 3, [&](int r, int c, int k) { return static_cast<float>(patch_.cells()(r, c, k)); });
+  add(rows, cols, 1, [&](int r, int c, int) { return patch_.likelihood(r, c); });
+  const ImageView<const float> shape = std::as_const(appearance_).shape();
+  add(shape.rows, shape.cols, 1, [&](int r, int c, int) { return shape(r, c); });
+  add(rows, cols, 1, [&](int r, int c, int) { return static_cast<float>(mask_.labels(r, c)); });
+  const ImageView<const float> differences = fit_.differences();
+  add(differences.rows, differences.cols, 1, [&](int r, int c, int) { return differences(r, c); });
+  const std::string_view names[] = {"patch", "likelihood", "shape", "mask", "match"};
+  std::vector<Stage> stages;
+  for (std::size_t i = 0; i < pictures_.size(); ++i)
+    if (!pictures_[i].empty()) stages.push_back({names[i], std::as_const(pictures_[i]).view()});
+  return stages;
+}
+
+}  // namespace mnemon

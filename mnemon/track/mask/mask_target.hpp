@@ -1,0 +1,129 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <mnemon/track/confidence.hpp>
+#include <mnemon/track/mask/mask_cutter.hpp>
+#include <mnemon/track/mask/pose_fit.hpp>
+#include <mnemon/track/tracker.hpp>
+#include <mnemon/vision/picture_search.hpp>
+
+namespace mnemon {
+
+/// What the trackers by masks go by.
+struct MaskRules {
+  CutRules cut;
+  double reach = 0.5;       ///< How far from the forecast the target is looked for, in target sizes,
+  double reach_px = 12;     ///< and added to it, px.
+  double look_rate = 0.15;  ///< Learning rates.
+  double shape_rate = 0.1;
+  double shape_anchor = 0.2;  ///< Pull of the seed's shape on the shape, as a share of its rate.
+  double look_anchor = 0.5;
+  double colour_rate = 0.05;
+  double confidence_half = 0.5;
+  double confidence_steepness = 4;
+  double present_from = 0.3;
+  double learn_from = 0.5;
+  double refind_from = 0.6;
+  bool turned_box = false;  ///< Whether the tightest turned box is worked out.
+};
+
+/// A target as found in a frame.
+struct MaskSighting {
+  Pose pose;
+  Box box;               ///< As large against the mask's as the seeded box was.
+  OrientedBox tightest;  ///< The tightest turned box of the mask, or `box` where that is not asked for.
+  double likeness = 0;   ///< To what it looked like, in [0, 1].
+  double contrast = 0;   ///< Of its colours to those around it.
+  double area = 0;       ///< px².
+  Extent extent;
+  double confidence = 0;
+};
+
+/// A target known by what it looks like, its shape and its colours: where it is, which cells are its own, how sure that
+/// is, and what of it is learnt. Allocates nothing after `start`.
+class MaskTarget {
+ public:
+  /// Learns the target that the region marks. Of a box only part is the target: which, is cut out of it.
+  MaskSighting start(const Frame& frame, const Region& region, const Box& box, const MaskRules& rules);
+
+  /// Finds the target near a forecast.
+  MaskSighting look(const Frame& frame, const Pose& forecast) noexcept {
+    return look(frame, forecast, appearance_, colours_);
+  }
+  /// The same by what it looked like and which colours it had at another time.
+  MaskSighting look(const Frame& frame, const Pose& forecast, const Appearance& appearance,
+                    const ColourModel& colours) noexcept;
+
+  /// How alike what the last look found is to an appearance, in [0, 1].
+  [[nodiscard]] double likeness(const MaskSighting& seen, const Appearance& appearance) const noexcept {
+    return PoseFit::likeness(patch_, appearance, seen.pose);
+  }
+
+  /// Takes the last sighting alone into an appearance, forgetting what that was.
+  void remember(const MaskSighting& seen, Appearance& appearance) const noexcept {
+    appearance.learn(patch_, mask_.labels, seen.pose, 1, 1);
+  }
+
+  /// How good a sighting is against what is usual, given how alike it is against what is usual: about 1 on the target.
+  [[nodiscard]] double quality(const MaskSighting& seen, double alike) const noexcept;
+
+  /// How sure that is, in [0, 1].
+  [[nodiscard]] double confidence(double quality) const noexcept {
+    return confidence_of(quality, rules_.confidence_half, rules_.confidence_steepness);
+  }
+
+  /// Takes the last sighting into what is known.
+  void learn(const MaskSighting& seen) noexcept;
+
+  [[nodiscard]] const Appearance& appearance() const noexcept { return appearance_; }
+  [[nodiscard]] const ColourModel& colours() const noexcept { return colours_; }
+  [[nodiscard]] double usual_likeness() const noexcept { return usual_likeness_; }
+  [[nodiscard]] const MaskRules& rules() const noexcept { return rules_; }
+
+  /// The most promising place of the whole picture for a lost target.
+  [[nodiscard]] Point search(const Frame& frame, const Box& box) noexcept;
+  void start_search() noexcept { search_.start(); }
+  void leave_out(Point place) noexcept { search_.leave_out(place); }
+
+  /// The last sighting's mask as a mask of the frame, 1 for the target.
+  [[nodiscard]] ImageView<const Byte> write_mask() noexcept;
+  /// A mask of the frame with no target in it.
+  [[nodiscard]] ImageView<const Byte> empty_mask() noexcept;
+
+  /// The inner pictures of the last look: `patch`, `likelihood`, `shape`, `gain`, `mask`, `difference`.
+  [[nodiscard]] std::vector<Stage> stages();
+
+ private:
+  [[nodiscard]] int block_for(double scale) const noexcept;
+  void look_around(const Frame& frame, const Pose& pose, double reach_px,
+                   const ColourModel& colours) noexcept;
+  void start_from_box(const Region& region, const Box& box);
+  [[nodiscard]] bool fills(const Box& box) const noexcept;
+  void start_from_outline(const Region& region, const Box& box);
+  void count_colours() noexcept;
+  [[nodiscard]] MaskSighting sighting(const FittedPose& fitted) noexcept;
+  [[nodiscard]] Box box_of_mask() const noexcept;
+  [[nodiscard]] OrientedBox turned_box() noexcept;
+
+  MaskRules rules_;
+  FrameSize frame_size_;
+  double w_ = 1, h_ = 1;  // of the seeded box
+  ColourModel colours_;
+  TargetPatch patch_;
+  PoseFit fit_;
+  MaskCutter cutter_;
+  CutMask mask_;
+  Image<Byte> labels_;  // the seed's
+  Appearance appearance_;
+  Appearance seed_appearance_;
+  PictureSearch search_;
+  Point inset_from_, inset_to_;  // of the mask's box in the seeded one, in sizes of the mask's box
+  double usual_likeness_ = 0;
+  double usual_contrast_ = 0;
+  double usual_area_ = 0;  // px² at scale 1
+  int learnt_ = 0;
+  Image<Byte> frame_mask_;
+  Box drawn_;  // what of it is not empty
+  std::vector<Image<float>> pictures_;
+};
+
+}  // namespace mnemon

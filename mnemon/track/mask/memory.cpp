@@ -1,0 +1,206 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/mask/memory.hpp>
+
+#include <algorithm>
+#include <cmath>
+
+namespace mnemon {
+namespace {
+
+constexpr int kFramesUntilSearch = 2;
+constexpr int kBetweenMemories = 6;     // frames
+constexpr double kVelocityKept = 0.92;  // of the forecast's rates, a frame without the target
+constexpr double kMovesFrom = 0.05;     // target sizes a frame, from which staying is another forecast
+constexpr double kUsualRate = 0.05;
+constexpr std::array<double, 3> kLostScales{1.0, 0.85, 1.2};
+
+}  // namespace
+
+Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box& box) {
+  size_ = frame.size();
+  last_ = target_.start(frame, region, box, mask_rules_of(params_));
+  seed_colours_ = target_.colours();
+  memory_.clear();
+  for (int i = 0; i < kRemembered; ++i) memory_.emplace_back(box.w, box.h);
+  memory_[0].copy_from(target_.appearance());
+  remembered_ = 1;
+  next_ = 1;
+  frames_since_remembered_ = 0;
+  usual_memory_likeness_ = 1;
+  held_ = 0;
+  frames_lost_ = 0;
+  start_motion(box);
+  return estimate(1, true);
+}
+
+void MaskMemory::start_motion(const Box& box) {
+  const double size = std::sqrt(box.w * box.h);
+  const MotionFilter place(0.03 * size + 0.5, 0.02 * size + 0.5);
+  const MotionFilter extent(0.05, 0.01);
+  motion_ = {place, place, extent, extent};
+  const Point middle = centre(box);
+  motion_[0].start(middle.x, 0.1 * size + 2);
+  motion_[1].start(middle.y, 0.1 * size + 2);
+  motion_[2].start(std::log(box.w), 0.02);
+  motion_[3].start(std::log(box.h), 0.02);
+}
+
+void MaskMemory::advance_motion() noexcept {
+  for (MotionFilter& filter : motion_) {
+    if (frames_lost_ > 0) filter.slow(kVelocityKept);
+    filter.advance();
+  }
+}
+
+void MaskMemory::correct_motion(const Box& box, bool jumped) noexcept {
+  if (jumped) {
+    start_motion(box);
+    return;
+  }
+  const Point middle = centre(box);
+  motion_[0].correct(middle.x);
+  motion_[1].correct(middle.y);
+  motion_[2].correct(std::log(box.w));
+  motion_[3].correct(std::log(box.h));
+}
+
+Box MaskMemory::forecast_box() const noexcept {
+  return box_around({motion_[0].value(), motion_[1].value()}, std::exp(motion_[2].value()),
+                    std::exp(motion_[3].value()));
+}
+
+// The last pose, moved as its box should have.
+Pose MaskMemory::forecast_pose() const noexcept {
+  const Box box = forecast_box();
+  const Point was = centre(last_.box);
+  const Point now = centre(box);
+  Pose pose = last_.pose;
+  pose.middle = {std::clamp(pose.middle.x + now.x - was.x, 0.0, 1.0 * size_.width),
+                 std::clamp(pose.middle.y + now.y - was.y, 0.0, 1.0 * size_.height)};
+  return pose;
+}
+
+// How far a forecast is to be relied on, in [0, 1]: less, the longer the target was not seen.
+double MaskMemory::motion_trust() const noexcept {
+  const Box box = forecast_box();
+  return 1 / (1 + (motion_[0].variance() + motion_[1].variance()) / (0.25 * box.w * box.h));
+}
+
+double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
+  if (params_.memory == "latest") return seen.likeness / std::max(0.05, target_.usual_likeness());
+  double best = 0;
+  for (int i = 0; i < remembered_; ++i) best = std::max(best, target_.likeness(seen, memory_[i]));
+  return best / std::max(0.05, usual_memory_likeness_);
+}
+
+MaskMemory::Candidate MaskMemory::look(const Frame& frame, const Pose& from, int by) {
+  Candidate candidate;
+  candidate.from = from;
+  candidate.by = by;
+  candidate.seen = by == kLatest
+                       ? target_.look(frame, from)
+                       : target_.look(frame, from, memory_[by], by == 0 ? seed_colours_ : target_.colours());
+  MaskSighting& seen = candidate.seen;
+  seen.likeness = target_.likeness(seen, target_.appearance());
+  const double by_latest = seen.likeness / std::max(0.05, target_.usual_likeness());
+  const double by_memory = likeness_to_memory(seen);
+  const double quality = target_.quality(seen, std::sqrt(std::max(0.0, by_latest * by_memory)));
+  seen.confidence = target_.confidence(quality);
+  const double weight = params_.motion ? params_.motion_weight * motion_trust() : 0;
+  candidate.score = (1 - weight) * quality + weight * overlap(seen.box, forecast_box());
+  return candidate;
+}
+
+// Looks in several ways. The way that mostly wins comes last, as only the last one's mask is at hand: where another one
+// was best, that is looked at again.
+MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
+  const Pose forecast = params_.motion ? forecast_pose() : last_.pose;
+  Candidate best;
+  bool at_hand = false;
+  const auto try_one = [&](const Pose& from, int by) {
+    const Candidate other = look(frame, from, by);
+    at_hand = other.score > best.score;
+    if (at_hand) best = other;
+  };
+  if (params_.memory == "several") {
+    try_one(forecast, 0);
+    if (remembered_ > 1) try_one(forecast, newest());
+  }
+  const Box box = forecast_box();
+  const double moves =
+      std::hypot(forecast.middle.x - last_.pose.middle.x, forecast.middle.y - last_.pose.middle.y);
+  if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
+  try_one(forecast, kLatest);
+  if (lost && best.seen.confidence < params_.refind_from) search(frame, best, at_hand);
+  return at_hand ? best : look(frame, best.from, best.by);
+}
+
+// Tries the most promising place of the whole picture in several sizes.
+void MaskMemory::search(const Frame& frame, Candidate& best, bool& at_hand) {
+  Pose there = last_.pose;
+  there.middle = target_.search(frame, last_.box);
+  double most = 0;
+  for (const double scale : kLostScales) {
+    there.scale = last_.pose.scale * scale;
+    const Candidate other = look(frame, there, kLatest);
+    most = std::max(most, other.seen.confidence);
+    at_hand = other.seen.confidence > best.seen.confidence;
+    if (at_hand) best = other;
+  }
+  if (most < params_.refind_from) target_.leave_out(there.middle);
+}
+
+Estimate MaskMemory::do_follow(const Frame& frame) {
+  advance_motion();
+  const bool lost = frames_lost_ >= kFramesUntilSearch;
+  const Candidate best = choose(frame, lost);
+  if (best.seen.confidence >= (lost ? params_.refind_from : params_.present_from)) {
+    hold(best);
+    return estimate(best.seen.confidence, true);
+  }
+  if (++frames_lost_ == kFramesUntilSearch) target_.start_search();
+  if (params_.motion) {
+    const Pose pose = forecast_pose();
+    last_.box = forecast_box();
+    last_.pose = pose;
+  }
+  return estimate(std::min(best.seen.confidence, params_.present_from), false);
+}
+
+void MaskMemory::hold(const Candidate& best) {
+  const bool lost = frames_lost_ >= kFramesUntilSearch;
+  const double met = overlap(best.seen.box, forecast_box());
+  const double alike = likeness_to_memory(best.seen);
+  frames_lost_ = 0;
+  last_ = best.seen;
+  const bool learns = best.seen.confidence >= params_.learn_from;
+  if (learns) {
+    ++held_;
+    const double rate = std::max(kUsualRate, 1.0 / (held_ + 1));
+    usual_memory_likeness_ += rate * (alike * usual_memory_likeness_ - usual_memory_likeness_);
+  }
+  ++frames_since_remembered_;
+  if (learns && !lost && alike >= params_.remember_likeness &&
+      (!params_.motion || met >= params_.remember_overlap))
+    remember(best);
+  if (learns) target_.learn(best.seen);
+  correct_motion(best.seen.box, lost);
+}
+
+void MaskMemory::remember(const Candidate& best) {
+  if (params_.memory == "latest" || frames_since_remembered_ < kBetweenMemories) return;
+  frames_since_remembered_ = 0;
+  target_.remember(best.seen, memory_[next_]);
+  remembered_ = std::max(remembered_, next_ + 1);
+  next_ = next_ + 1 < kRemembered ? next_ + 1 : 1;  // the oldest goes, the seed's stays
+}
+
+Estimate MaskMemory::estimate(double confidence, bool present) noexcept {
+  Estimate estimate{params_.turned_box && present ? last_.tightest : OrientedBox{last_.box, 0}, confidence,
+                    present};
+  estimate.mask = present ? target_.write_mask() : target_.empty_mask();
+  if (present) estimate.extent = last_.extent;
+  return estimate;
+}
+
+}  // namespace mnemon

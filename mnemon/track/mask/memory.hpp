@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+#include <string>
+#include <vector>
+
+#include <mnemon/track/mask/mask_params.hpp>
+#include <mnemon/vision/motion_filter.hpp>
+
+namespace mnemon {
+
+struct MaskMemoryParams {
+  double reach = 0.5;
+  double reach_px = 12;
+  double colour_weight = 0.6;
+  double shape_weight = 1;
+  double smoothness = 1.5;
+  double look_rate = 0.15;
+  double shape_rate = 0.1;
+  double shape_anchor = 0.2;
+  double look_anchor = 0.5;
+  double colour_rate = 0.05;
+  double confidence_half = 0.5;
+  double confidence_steepness = 8;
+  double present_from = 0.4;
+  double learn_from = 0.85;
+  double refind_from = 0.85;
+  bool turned_box = false;
+  std::string memory = "several";
+  bool motion = true;
+  double motion_weight = 0.25;
+  double remember_likeness = 0.8;
+  double remember_overlap = 0.6;
+
+  static void describe(auto& schema) {
+    using P = MaskMemoryParams;
+    describe_mask<P>(schema);
+    schema.field(
+        "memory", &P::memory, {"several", "latest"},
+        "Whether candidates are compared to up to 7 remembered frames, or to the latest appearance alone.");
+    schema.field("motion", &P::motion, "Whether the forecast of the target's motion counts.");
+    schema.field("motion_weight", &P::motion_weight, {0.0, 0.9}, "",
+                 "How much it counts beside likeness; raising it holds on to the path through look-alikes.");
+    schema.field(
+        "remember_likeness", &P::remember_likeness, {0.0, 1.5}, "of what is usual",
+        "Likeness to the memory that a frame needs to be remembered; raising it keeps occluders out.");
+    schema.field(
+        "remember_overlap", &P::remember_overlap, {0.0, 1.0}, "",
+        "Overlap with its forecast box that a frame needs to be remembered; raising it keeps jumps out.");
+  }
+};
+
+/// Weighs several candidate masks a frame: from different forecasts, memories of looks and colours, and, where the
+/// target is lost, places and sizes. Each is judged by its likeness to up to 7 remembered frames and by the overlap of
+/// its box with the forecast of a constant-velocity filter on place and size. A frame is only remembered if it is
+/// surely the target by likeness, presence and motion, so that an occluder never is; the seed frame always stays.
+/// Seeds and stages as `mask-cut`. Source: Boykov and Kolmogorov, TPAMI 2004, for the cuts; ours selects among cuts.
+class MaskMemory final : public Tracker {
+ public:
+  explicit MaskMemory(const MaskMemoryParams& params) : params_(params) {}
+
+  static constexpr int kRemembered = 7;
+
+ private:
+  struct Candidate {
+    MaskSighting seen;
+    double score = -1;
+    int by = 0;  // which memory it was found by: 0 the seed's, up to the newest, kLatest for the running one
+    Pose from;
+  };
+  static constexpr int kLatest = -1;
+
+  Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
+  Estimate do_follow(const Frame& frame) override;
+  std::vector<Stage> do_stages() override { return target_.stages(); }
+
+  void start_motion(const Box& box);
+  void advance_motion() noexcept;
+  void correct_motion(const Box& box, bool jumped) noexcept;
+  [[nodiscard]] Box forecast_box() const noexcept;
+  [[nodiscard]] Pose forecast_pose() const noexcept;
+  [[nodiscard]] double motion_trust() const noexcept;
+  Candidate look(const Frame& frame, const Pose& from, int by);
+  Candidate choose(const Frame& frame, bool lost);
+  void search(const Frame& frame, Candidate& best, bool& at_hand);
+  /// The place of the frame that was remembered last.
+  [[nodiscard]] int newest() const noexcept { return next_ > 1 ? next_ - 1 : kRemembered - 1; }
+  [[nodiscard]] double likeness_to_memory(const MaskSighting& seen) const noexcept;
+  void hold(const Candidate& best);
+  void remember(const Candidate& best);
+  [[nodiscard]] Estimate estimate(double confidence, bool present) noexcept;
+
+  MaskMemoryParams params_;
+  MaskTarget target_;
+  ColourModel seed_colours_;
+  std::vector<Appearance> memory_;  // the seed's first; room for all is taken at once
+  int remembered_ = 0;
+  int next_ = 1;  // the place that the next remembered frame takes
+  int frames_since_remembered_ = 0;
+  double usual_memory_likeness_ = 1;
+  int held_ = 0;
+  std::array<MotionFilter, 4> motion_;  // centre, and logarithms of width and height
+  MaskSighting last_;
+  int frames_lost_ = 0;
+  FrameSize size_;
+};
+
+}  // namespace mnemon

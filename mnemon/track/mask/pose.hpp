@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cmath>
+
+#include <mnemon/geometry/box.hpp>
+
+namespace mnemon {
+
+/// Where a target lies, how large it is against its seed, how far it has turned, and how much it is stretched along its
+/// own x axis and shrunk along its y axis: a map from places about its middle on the seed frame, px, to places in a
+/// frame.
+struct Pose {
+  Point middle;
+  double scale = 1;
+  double turn = 0;     ///< Radians, clockwise as seen on the screen.
+  double stretch = 0;  ///< Logarithm of the stretch.
+
+  [[nodiscard]] double scale_x() const noexcept { return scale * std::exp(stretch); }
+  [[nodiscard]] double scale_y() const noexcept { return scale * std::exp(-stretch); }
+
+  [[nodiscard]] Point place_of(Point about_middle) const noexcept {
+    const double x = scale_x() * about_middle.x;
+    const double y = scale_y() * about_middle.y;
+    return {middle.x + std::cos(turn) * x - std::sin(turn) * y,
+            middle.y + std::sin(turn) * x + std::cos(turn) * y};
+  }
+  /// The other way round.
+  [[nodiscard]] Point about_middle(Point place) const noexcept {
+    const double x = place.x - middle.x;
+    const double y = place.y - middle.y;
+    return {(std::cos(turn) * x + std::sin(turn) * y) / scale_x(),
+            (std::cos(turn) * y - std::sin(turn) * x) / scale_y()};
+  }
+};
+
+}  // namespace mnemon

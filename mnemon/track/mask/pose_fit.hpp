@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+#include <vector>
+
+#include <mnemon/track/mask/appearance.hpp>
+
+namespace mnemon {
+
+/// A pose and how alike the patch is there to what was looked for.
+struct FittedPose {
+  Pose pose;
+  double likeness = 0;  ///< In [0, 1], 1 where nothing differs.
+};
+
+/// Finds where in a patch something of known appearance lies. First the place, by comparing at all places of a coarse
+/// grid; then place, size and turn together, by least squares on the differences, where what differs much counts
+/// little. Allocates nothing once made.
+/// Source: Baker and Matthews, IJCV 2004, section 3.2 (inverse compositional); Lucas and Kanade 1981.
+class PoseFit {
+ public:
+  PoseFit();
+
+  /// The pose near `from`.
+  /// `reach_px`: How far around it the place is looked for.
+  [[nodiscard]] FittedPose find(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+                                double reach_px) noexcept;
+
+  /// Only the second part.
+  [[nodiscard]] FittedPose refine(const TargetPatch& patch, const Appearance& appearance,
+                                  const Pose& from) noexcept;
+
+  /// How alike a patch is to an appearance at a pose, in [0, 1].
+  [[nodiscard]] static double likeness(const TargetPatch& patch, const Appearance& appearance,
+                                       const Pose& pose) noexcept;
+
+  /// How much worse each place of the last coarse search was, from 0 on; its middle is where the search was around.
+  [[nodiscard]] ImageView<const float> differences() const noexcept { return differences_; }
+
+ private:
+  struct CoarseCell {
+    int row, col;
+    float weight;         // of light and opponents
+    float of_likelihood;  // of the likelihood
+    std::array<float, kLooks> look;
+  };
+  void shrink(const TargetPatch& patch, int factor) noexcept;
+  void render(const Appearance& appearance, const Pose& from, double coarse_px) noexcept;
+  void compare_places(int at_row, int at_col, int reach, ImageView<float> sums,
+                      ImageView<float> light) noexcept;
+  void rank_places(int reach, double size, ImageView<float> sums,
+                   ImageView<const float> light) const noexcept;
+  [[nodiscard]] Point search(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+                             double reach_px) noexcept;
+
+  std::array<Image<float>, kLooks> coarse_;
+  int coarse_rows_ = 0;
+  int coarse_cols_ = 0;
+  std::vector<CoarseCell> cells_;
+  Image<float> sums_;
+  Image<float> light_;
+  ImageView<const float> differences_;
+};
+
+}  // namespace mnemon

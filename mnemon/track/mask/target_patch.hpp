@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+
+#include <mnemon/image/frame.hpp>
+#include <mnemon/track/mask/pose.hpp>
+#include <mnemon/vision/block_window.hpp>
+#include <mnemon/vision/colour_model.hpp>
+
+namespace mnemon {
+
+/// What is looked at of a picture: light, red against green, yellow against blue, and how likely the colour is the
+/// target's. Each is in units of what usually tells things apart, so that their differences can be added.
+inline constexpr int kLooks = 4;
+inline constexpr int kLikelihood = 3;               ///< The last of them.
+inline constexpr float kLikelihoodUnit = 1 / 0.3f;  ///< What a likelihood of 1 is in its unit.
+
+/// A window of a picture around a target as planes of looks, in cells of whole pixels. Allocates nothing once made.
+class TargetPatch {
+ public:
+  static constexpr int kMostSide = 160;  ///< Cells.
+
+  TargetPatch();
+
+  /// Looks at a window.
+  /// `middle`: Its middle, px.
+  /// `w`, `h`: Its size, px; cut down to kMostSide cells.
+  /// `block`: Pixels along a cell's side.
+  void look(const Frame& frame, Point middle, double w, double h, int block,
+            const ColourModel& colours) noexcept;
+
+  /// Weighs the colours of the last look anew.
+  void weigh(const ColourModel& colours) noexcept;
+
+  /// Shows only a part of the window looked at, about as large as that box, px, and within the window.
+  void narrow(const Box& box) noexcept;
+  /// Shows all of it again.
+  void widen() noexcept;
+
+  [[nodiscard]] int rows() const noexcept { return rows_; }
+  [[nodiscard]] int cols() const noexcept { return cols_; }
+  [[nodiscard]] int block() const noexcept { return pixels_.block(); }
+  /// The first pixel.
+  [[nodiscard]] int left() const noexcept { return pixels_.left() + first_col_ * block(); }
+  [[nodiscard]] int top() const noexcept { return pixels_.top() + first_row_ * block(); }
+  [[nodiscard]] ImageView<const float> plane(int look) const noexcept {
+    const int stride = pixels_.cells().cols;
+    return {planes_[look].view().data + static_cast<std::ptrdiff_t>(first_row_) * stride + first_col_, rows_,
+            cols_, 1, stride};
+  }
+  [[nodiscard]] ImageView<const Byte> cells() const noexcept {
+    const ImageView<const Byte> all = pixels_.cells();
+    return {all.row(first_row_) + 3 * static_cast<std::ptrdiff_t>(first_col_), rows_, cols_, 3, all.stride};
+  }
+  [[nodiscard]] ColourIndex colour(int r, int c) const noexcept { return colour_index(&cells()(r, c)); }
+
+  /// The likelihood of a cell's colour, in [0, 1].
+  [[nodiscard]] float likelihood(int r, int c) const noexcept {
+    return plane(kLikelihood)(r, c) / kLikelihoodUnit;
+  }
+
+  /// A place of the frame, px, in cells, where the first cell's middle is (0, 0).
+  [[nodiscard]] Point cell_at(Point place) const noexcept {
+    return {(place.x - left()) / block() - 0.5, (place.y - top()) / block() - 0.5};
+  }
+  /// The other way round.
+  [[nodiscard]] Point place_at(Point cell) const noexcept {
+    return {(cell.x + 0.5) * block() + left(), (cell.y + 0.5) * block() + top()};
+  }
+  /// True where some of the cell's pixels are in the picture.
+  [[nodiscard]] bool is_inside(int r, int c) const noexcept {
+    const int y = top() + r * block();
+    const int x = left() + c * block();
+    return x + block() > 0 && y + block() > 0 && x < frame_.width && y < frame_.height;
+  }
+
+ private:
+  FrameSize frame_;
+  int first_row_ = 0;  // of the part shown
+  int first_col_ = 0;
+  int rows_ = 0;
+  int cols_ = 0;
+  BlockWindow pixels_;
+  std::array<Image<float>, kLooks> planes_;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <cstdint>
+#include <vector>
+
+#include <mnemon/geometry/box.hpp>
+#include <mnemon/image/image.hpp>
+
+namespace mnemon {
+
+/// Samples windows of RGB pictures by blocks of whole pixels: each cell is the mean of a square of `block` x `block`
+/// pixels, so that a cell's label is that of its pixels. Beyond the picture's edge its edge pixels. Allocates nothing
+/// once made. Not to be shared by threads.
+class BlockWindow {
+ public:
+  BlockWindow() = default;
+  /// \param most_rows, most_cols  Cells of any window.
+  /// \param most_block            Pixels along a cell's side, of any window.
+  BlockWindow(int most_rows, int most_cols, int most_block);
+
+  /// `left`, `top`: The first pixel; any place.
+  /// `rows`, `cols`: Cells.
+  /// \returns  The cells: rows x cols x 3, from 0 to 255; they hold until the next call.
+  ImageView<const Byte> sample(ImageView<const Byte> rgb, int left, int top, int rows, int cols,
+                               int block) noexcept;
+
+  [[nodiscard]] ImageView<const Byte> cells() const noexcept { return cells_; }
+  [[nodiscard]] int left() const noexcept { return left_; }
+  [[nodiscard]] int top() const noexcept { return top_; }
+  [[nodiscard]] int block() const noexcept { return block_; }
+
+ private:
+  int left_ = 0;
+  int top_ = 0;
+  int block_ = 1;
+  std::vector<Byte> line_;           // a row of pixels under the window
+  std::vector<std::uint16_t> sums_;  // of a row of blocks, pixel column by pixel column
+  Image<Byte> room_;
+  ImageView<const Byte> cells_;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,283 @@
+// SPDX-License-Identifier: MIT
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <utility>
+#include <vector>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/track/blob/colour.hpp>
+#include <mnemon/track/blob/motion.hpp>
+
+#include "support/drawn_target.hpp"
+#include "support/messages.hpp"
+
+namespace mnemon {
+namespace {
+
+using test::DrawnTarget;
+using Targets = std::vector<DrawnTarget>;
+
+constexpr int kRows = 160;
+constexpr int kCols = 220;
+
+Frame frame_of(const Image<Byte>& picture, int index) { return {picture.view(), index, index / 30.0}; }
+
+// Three pieces: a disc, a bar as broad but larger, and a small square.
+BitMask three_pieces() {
+  BitMask mask(100, 200);
+  for (int r = 0; r < 100; ++r)
+    for (int c = 0; c < 60; ++c)
+      if (std::hypot(r + 0.5 - 50, c + 0.5 - 40) < 15) mask.set(r, c);
+  for (int r = 20; r < 90; ++r) mask.set_run(r, 90, 115);
+  for (int r = 45; r < 57; ++r) mask.set_run(r, 150, 162);
+  return mask;
+}
+
+Point picked(const std::string& rule, Point expected) {
+  PickRules rules;
+  rules.pick = rule;
+  rules.least_area = 0;
+  rules.most_area = 100;
+  rules.close = 0;
+  PiecePicker picker(100, 200, rules);
+  BitMask mask = three_pieces();
+  const Piece* piece = picker.pick(mask, {box_around(expected, 30, 30), 700}, {0, 0, 200, 100});
+  return piece == nullptr ? Point{-1, -1} : piece->middle;
+}
+
+TEST(PiecePicker, GoesByTheRule) {
+  EXPECT_NEAR(picked("largest", {150, 50}).x, 102.5, 1e-9);
+  EXPECT_NEAR(picked("smallest", {40, 50}).x, 156, 1e-9);
+  EXPECT_NEAR(picked("roundest", {150, 50}).x, 40, 0.1);
+  EXPECT_NEAR(picked("nearest", {140, 50}).x, 156, 1e-9);
+  EXPECT_NEAR(picked("alike", {60, 50}).x, 40, 0.1);
+}
+
+TEST(PiecePicker, KeepsToItsGateSizeAndForm) {
+  PickRules rules;
+  rules.close = 0;
+  rules.most_area = 2;
+  rules.least_area = 0.5;
+  const ExpectedPiece disc{box_around({40, 50}, 30, 30), 707};
+  const auto pick = [&](const PickRules& by, const Box& gate) {
+    PiecePicker picker(100, 200, by);
+    BitMask mask = three_pieces();
+    const Piece* piece = picker.pick(mask, disc, gate);
+    return piece == nullptr ? -1 : piece->area;
+  };
+  EXPECT_NEAR(pick(rules, {0, 0, 200, 100}), 707, 10);
+  EXPECT_EQ(pick(rules, {80, 0, 100, 100}), -1);  // the bar is too large, the square too small
+  rules.most_area = 3;
+  EXPECT_EQ(pick(rules, {80, 0, 100, 100}), 70 * 25);
+  rules.least_circularity = 0.9;
+  EXPECT_EQ(pick(rules, {80, 0, 100, 100}), -1);
+  rules.least_circularity = 0;
+  rules.least_rectangularity = 0.9;
+  EXPECT_EQ(pick(rules, {0, 0, 80, 100}), -1);  // a disc fills pi / 4 of its box
+}
+
+TEST(PiecePicker, CutsOffWhatRunsBeyond) {
+  PiecePicker picker(100, 200, {});
+  BitMask mask = three_pieces();
+  const Piece* piece = picker.clip(mask, {85, 30, 40, 10});
+  ASSERT_NE(piece, nullptr);
+  EXPECT_EQ(piece->box(), (Box{90, 30, 25, 10}));
+  BitMask empty(100, 200);
+  EXPECT_EQ(picker.clip(empty, {0, 0, 100, 100}), nullptr);
+}
+
+TEST(BlobColour, FollowsAGrowingTarget) {
+  BlobColour tracker(BlobColourParams{});
+  for (int i = 0; i < 50; ++i) {
+    const double grown = std::exp(0.015 * i);
+    const Ellipse ellipse{{60 + 2.0 * i, 80 + 20 * std::sin(0.1 * i)}, 15 * grown, 12 * grown, 0};
+    const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 300 + i);
+    const Box right = test::box_around_drawn(ellipse);
+    const Estimate estimate =
+        i == 0 ? tracker.seed(frame_of(picture, i), right) : tracker.follow(frame_of(picture, i));
+    EXPECT_TRUE(estimate.present);
+    EXPECT_GT(overlap(estimate.box.box, right), 0.7) << i;
+    ASSERT_TRUE(estimate.extent.has_value());
+    EXPECT_NEAR(estimate.extent->minor_px, 2 * ellipse.half_h, 0.15 * ellipse.half_h) << i;
+  }
+}
+
+// Two alike pass each other closely: the answer stays with its own, and is never in the middle of the two.
+TEST(BlobColour, IsNotPulledToTheMiddleOfTwo) {
+  BlobColour tracker(BlobColourParams{});
+  for (int i = 0; i < 60; ++i) {
+    const Ellipse own{{50 + 2.0 * i, 70}, 14, 12, 0};
+    const Ellipse other{{170 - 2.0 * i, 100}, 14, 12, 0};
+    const Image<Byte> picture = test::drawn_picture(Targets{{own}, {other}}, kRows, kCols, 400 + i);
+    const Frame frame = frame_of(picture, i);
+    const Estimate estimate =
+        i == 0 ? tracker.seed(frame, test::box_around_drawn(own)) : tracker.follow(frame);
+    EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(own)), 0.4) << i;
+  }
+}
+
+TEST(BlobColour, TellsWhenTooLittleMatches) {
+  BlobColour tracker(BlobColourParams{});
+  const Ellipse ellipse{{110, 80}, 20, 16, 0};
+  const Image<Byte> with = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 1);
+  (void)tracker.seed(frame_of(with, 0), test::box_around_drawn(ellipse));
+  EXPECT_TRUE(tracker.follow(frame_of(with, 1)).present);
+  for (int i = 2; i < 12; ++i) {
+    const Image<Byte> without = test::drawn_picture(Targets{}, kRows, kCols, i);
+    const Estimate estimate = tracker.follow(frame_of(without, i));
+    EXPECT_FALSE(estimate.present) << i;
+    EXPECT_FALSE(estimate.extent.has_value());
+  }
+  // It comes back where it was not.
+  const Ellipse elsewhere{{50, 50}, 20, 16, 0};
+  bool found = false;
+  for (int i = 12; i < 18; ++i) {
+    const Image<Byte> again = test::drawn_picture(Targets{{elsewhere}}, kRows, kCols, i);
+    const Estimate estimate = tracker.follow(frame_of(again, i));
+    found = estimate.present && overlap(estimate.box.box, test::box_around_drawn(elsewhere)) > 0.5;
+  }
+  EXPECT_TRUE(found);
+}
+
+TEST(BlobColour, TakesAGivenColour) {
+  Image<Byte> picture(80, 120, 3);
+  for (int r = 0; r < 80; ++r)
+    for (int c = 0; c < 120; ++c) {
+      const bool inside = r >= 30 && r < 50 && c >= 40 && c < 70;
+      const std::array<int, 3> rgb = inside ? std::array{220, 120, 20} : std::array{90, 110, 130};
+      for (int k = 0; k < 3; ++k) picture(r, c, k) = static_cast<Byte>(rgb[k]);
+    }
+  BlobColourParams params;
+  params.colour = "given";
+  params.red = 215;
+  params.green = 125;
+  params.blue = 25;
+  BlobColour right(params);
+  (void)right.seed(frame_of(picture, 0), Box{38, 28, 34, 24});
+  EXPECT_TRUE(right.follow(frame_of(picture, 1)).present);
+  params.red = 20;
+  params.blue = 220;
+  BlobColour wrong(params);
+  (void)wrong.seed(frame_of(picture, 0), Box{38, 28, 34, 24});
+  EXPECT_FALSE(wrong.follow(frame_of(picture, 1)).present);
+}
+
+std::string refusal_of(const std::string& chain) {
+  return test::message_of<CallError>([&] {
+    BlobMotionParams params;
+    params.chain = chain;
+    const BlobMotion tracker(params);
+  });
+}
+
+TEST(Preparation, RefusesChainsThatMakeNoSense) {
+  EXPECT_NE(refusal_of("blur grey").find("'grey' is the first step"), std::string::npos);
+  EXPECT_NE(refusal_of("grey shadows").find("'shadows' needs a 'background'"), std::string::npos);
+  EXPECT_NE(refusal_of("grey blur blur").find("there twice"), std::string::npos);
+}
+
+Image<Byte> plain(int rows, int cols, int level) {
+  Image<Byte> picture(rows, cols, 3);
+  std::ranges::fill(picture.elements(), static_cast<Byte>(level));
+  return picture;
+}
+
+TEST(Preparation, MakesGreyAndCurves) {
+  PreparationRules rules;
+  rules.chain = "grey curve";
+  rules.curve_gamma = 2;
+  Preparation preparation;
+  const Image<Byte> picture = plain(3, 4, 100);
+  preparation.start(picture.view(), {0, 0, 1, 1}, rules);
+  EXPECT_NEAR(preparation.result()(1, 1), Preparation::kFull * std::pow(100 / 255.0, 2), 1);
+}
+
+TEST(Preparation, DifferenceIsHalfAtItsLevel) {
+  PreparationRules rules;
+  rules.chain = "grey difference";
+  rules.difference_level = 20;
+  Preparation preparation;
+  preparation.start(plain(2, 2, 100).view(), {0, 0, 1, 1}, rules);
+  EXPECT_EQ(preparation.result()(0, 0), 0);
+  EXPECT_NEAR(preparation.prepare(plain(2, 2, 120).view(), {})(0, 0), 0.5 * Preparation::kFull,
+              0.01 * Preparation::kFull);
+  EXPECT_EQ(preparation.prepare(plain(2, 2, 120).view(), {})(0, 0), 0);
+}
+
+TEST(Preparation, AveragesOverFrames) {
+  PreparationRules rules;
+  rules.chain = "grey average";
+  rules.average_rate = 0.25;
+  Preparation preparation;
+  preparation.start(plain(2, 2, 80).view(), {0, 0, 1, 1}, rules);
+  EXPECT_NEAR(preparation.prepare(plain(2, 2, 160).view(), {})(1, 1), 100 * Preparation::kLevel, 2);
+  EXPECT_NEAR(preparation.prepare(plain(2, 2, 160).view(), {})(1, 1), 115 * Preparation::kLevel, 2);
+}
+
+TEST(Preparation, BlursAsPixelByPixel) {
+  Random random(9);
+  Image<Byte> picture(9, 13, 3);
+  for (Byte& byte : picture.elements()) byte = static_cast<Byte>(random.bits() & 255);
+  PreparationRules rules;
+  rules.chain = "grey";
+  Preparation grey;
+  grey.start(picture.view(), {0, 0, 1, 1}, rules);
+  rules.chain = "grey blur";
+  rules.blur_px = 5;
+  Preparation blurred;
+  blurred.start(picture.view(), {0, 0, 1, 1}, rules);
+  for (int r = 0; r < 9; ++r)
+    for (int c = 0; c < 13; ++c) {
+      double sum = 0;
+      for (int i = -2; i <= 2; ++i)
+        for (int j = -2; j <= 2; ++j) sum += grey.result()(std::clamp(r + i, 0, 8), std::clamp(c + j, 0, 12));
+      EXPECT_NEAR(blurred.result()(r, c), sum / 25, 4) << r << ", " << c;  // each pass rounds down
+    }
+}
+
+// Noise stays below the threshold, what is further off than k deviations does not, and a shadow is left out.
+TEST(Preparation, TellsMotionFromNoiseAndShadows) {
+  PreparationRules rules;
+  rules.chain = "grey background shadows";
+  rules.sigmas = 4;
+  Random random(10);
+  const auto noisy = [&](int level) {
+    Image<Byte> picture = plain(20, 20, level);
+    for (Byte& byte : picture.elements())
+      byte = static_cast<Byte>(byte + static_cast<int>(random.uniform(-5, 5)));
+    return picture;
+  };
+  Preparation preparation;
+  preparation.start(noisy(120).view(), {0, 0, 1, 1}, rules);
+  for (int i = 0; i < 60; ++i) preparation.prepare(noisy(120).view(), {});
+  const auto matches = [&](const Image<Byte>& picture) {
+    int count = 0;
+    for (const auto value : preparation.prepare(picture.view(), {}).elements())
+      count += 2 * value > Preparation::kFull ? 1 : 0;
+    return count;
+  };
+  EXPECT_LE(matches(noisy(120)), 4);
+  EXPECT_GE(matches(noisy(190)), 396);
+  EXPECT_LE(matches(noisy(84)), 20);   // 0.7 of the background: a shadow
+  EXPECT_GE(matches(noisy(40)), 380);  // 0.33 of it is not
+}
+
+TEST(BlobMotion, FollowsWhatMovesOverStillGround) {
+  BlobMotion tracker(BlobMotionParams{});
+  double least = 1;
+  for (int i = 0; i < 50; ++i) {
+    const Ellipse ellipse{{40 + 2.5 * i, 80}, 16, 13, 0};
+    const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 500 + i);
+    const Frame frame = frame_of(picture, i);
+    const Box right = test::box_around_drawn(ellipse);
+    const Estimate estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
+    least = std::min(least, overlap(estimate.box.box, right));
+  }
+  EXPECT_GT(least, 0.5);
+}
+
+}  // namespace
+}  // namespace mnemon

@@ -1,0 +1,266 @@
+// SPDX-License-Identifier: MIT
+#include <array>
+#include <cmath>
+#include <numbers>
+#include <utility>
+#include <vector>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/track/marked_mask.hpp>
+#include <mnemon/track/mask/cut.hpp>
+#include <mnemon/track/mask/memory.hpp>
+
+#include "support/drawn_target.hpp"
+
+namespace mnemon {
+namespace {
+
+using test::DrawnTarget;
+using Targets = std::vector<DrawnTarget>;
+
+constexpr int kRows = 160;
+constexpr int kCols = 220;
+
+Image<Byte> picture_of(const Targets& targets, std::uint64_t key) {
+  return test::drawn_picture(targets, kRows, kCols, key);
+}
+
+Frame frame_of(const Image<Byte>& picture, int index) { return {picture.view(), index, index / 30.0}; }
+
+double mask_overlap(ImageView<const Byte> mask, const Ellipse& ellipse) {
+  int shared = 0;
+  int joined = 0;
+  double u = 0;
+  double v = 0;
+  for (int r = 0; r < mask.rows; ++r)
+    for (int c = 0; c < mask.cols; ++c) {
+      const bool right = test::is_inside(ellipse, c + 0.5, r + 0.5, u, v);
+      shared += right && mask(r, c) != 0 ? 1 : 0;
+      joined += right || mask(r, c) != 0 ? 1 : 0;
+    }
+  return 1.0 * shared / joined;
+}
+
+TEST(Pose, MapsThereAndBack) {
+  const Pose pose{{40, 30}, 1.7, 0.6, -0.2};
+  for (const Point at : {Point{0, 0}, {5, -3}, {-20, 11}}) {
+    const Point there = pose.place_of(at);
+    EXPECT_NEAR(pose.about_middle(there).x, at.x, 1e-12);
+    EXPECT_NEAR(pose.about_middle(there).y, at.y, 1e-12);
+  }
+  // A quarter turn clockwise as seen on the screen takes x to y.
+  const Point turned = Pose{{0, 0}, 2, std::numbers::pi / 2, 0}.place_of({1, 0});
+  EXPECT_NEAR(turned.x, 0, 1e-12);
+  EXPECT_NEAR(turned.y, 2, 1e-12);
+}
+
+// A target that has moved, grown, turned and stretched all at once: the fit has to find each.
+TEST(PoseFit, FindsPlaceSizeTurnAndStretch) {
+  const Ellipse first{{110, 80}, 34, 26, 0};
+  const Ellipse second{{110 + 13.4, 80 - 8.7}, 34 * 1.06 * std::exp(0.04), 26 * 1.06 * std::exp(-0.04), 8};
+  const Image<Byte> before = picture_of({{first}}, 1);
+  const Image<Byte> after = picture_of({{second}}, 2);
+  MaskTarget target;
+  const Box box = test::box_around_drawn(first);
+  (void)target.start(frame_of(before, 0), box, box, {});
+  const MaskSighting seen = target.look(frame_of(after, 1), {centre(box), 1, 0, 0});
+  EXPECT_NEAR(seen.pose.middle.x, second.middle.x, 1);
+  EXPECT_NEAR(seen.pose.middle.y, second.middle.y, 1);
+  EXPECT_NEAR(seen.pose.scale, 1.06, 0.02);
+  EXPECT_NEAR(seen.pose.turn, 8 * std::numbers::pi / 180, 0.03);
+  EXPECT_NEAR(seen.pose.stretch, 0.04, 0.02);
+}
+
+TEST(MaskCutter, KeepsWhatIsMarked) {
+  const Ellipse ellipse{{110, 80}, 30, 30, 0};
+  const Image<Byte> picture = picture_of({{ellipse}}, 3);
+  TargetPatch patch;
+  patch.look(frame_of(picture, 0), ellipse.middle, 90, 90, 2, ColourModel());
+  Appearance nothing(60, 60);
+  for (float& value : std::span(nothing.shape().data, nothing.shape().size())) value = 0.5f;
+  Image<Byte> must(patch.rows(), patch.cols());
+  for (Byte& one : must.elements()) one = CutProblem::kAround;
+  must(20, 20) = CutProblem::kTarget;
+  MaskCutter cutter;
+  const CutMask mask = cutter.cut(patch, nothing, {ellipse.middle, 1, 0, 0}, must.view());
+  EXPECT_EQ(mask.area, 1);
+  EXPECT_EQ(mask.labels(20, 20), 1);
+}
+
+// The mask of an ellipse, from no more than its box: its corners are cut off.
+TEST(MaskTarget, CutsTheTargetOutOfItsBox) {
+  const Ellipse ellipse{{100, 84}, 40, 25, 0};
+  const Image<Byte> picture = picture_of({{ellipse}}, 4);
+  MaskCut tracker(MaskCutParams{});
+  const Estimate seeded = tracker.seed(frame_of(picture, 0), test::box_around_drawn(ellipse));
+  EXPECT_GT(mask_overlap(seeded.mask, ellipse), 0.9);
+  ASSERT_TRUE(seeded.extent.has_value());
+  EXPECT_NEAR(seeded.extent->minor_px, 50, 3);
+  EXPECT_NEAR(seeded.extent->circle_px, 80, 5);
+}
+
+TEST(MaskTarget, TakesAnOutlineAsItIs) {
+  const Ellipse ellipse{{100, 84}, 40, 25, 20};
+  const Image<Byte> picture = picture_of({{ellipse}}, 4);
+  Image<Byte> mask(kRows, kCols);
+  double u = 0;
+  double v = 0;
+  for (int r = 0; r < kRows; ++r)
+    for (int c = 0; c < kCols; ++c) mask(r, c) = test::is_inside(ellipse, c + 0.5, r + 0.5, u, v) ? 9 : 0;
+  MaskCut tracker(MaskCutParams{});
+  const Estimate seeded = tracker.seed(frame_of(picture, 0), Region(std::as_const(mask).view()));
+  EXPECT_GT(mask_overlap(seeded.mask, ellipse), 0.93);
+}
+
+// The worst mask over a path, from the box on its first frame.
+template <class T>
+double least_mask_overlap(T& tracker, const std::vector<Ellipse>& path) {
+  double least = 1;
+  for (int i = 0; i < static_cast<int>(path.size()); ++i) {
+    const Image<Byte> picture = picture_of({{path[i]}}, 10 + i);
+    const Frame frame = frame_of(picture, i);
+    const Estimate estimate =
+        i == 0 ? tracker.seed(frame, test::box_around_drawn(path[0])) : tracker.follow(frame);
+    EXPECT_TRUE(estimate.present) << i;
+    least = std::min(least, mask_overlap(estimate.mask, path[i]));
+  }
+  return least;
+}
+
+std::vector<Ellipse> growing_and_turning() {
+  std::vector<Ellipse> path;
+  for (int i = 0; i < 40; ++i)
+    path.push_back({{80 + 1.6 * i, 80 + 8 * std::sin(0.2 * i)},
+                    24 * std::exp(0.012 * i),
+                    17 * std::exp(0.012 * i),
+                    4.0 * i});
+  return path;
+}
+
+TEST(MaskCut, FollowsAGrowingTurningTarget) {
+  MaskCut tracker(MaskCutParams{});
+  EXPECT_GT(least_mask_overlap(tracker, growing_and_turning()), 0.85);
+}
+
+TEST(MaskMemory, FollowsAGrowingTurningTarget) {
+  MaskMemory tracker(MaskMemoryParams{});
+  EXPECT_GT(least_mask_overlap(tracker, growing_and_turning()), 0.85);
+}
+
+TEST(MaskCut, ReturnsTheTurnedBoxWhereAsked) {
+  MaskCutParams params;
+  params.turned_box = true;
+  MaskCut tracker(params);
+  for (int i = 0; i < 25; ++i) {
+    const Ellipse ellipse{{110, 80}, 42, 15, 30 + 2.0 * i};
+    const Image<Byte> picture = picture_of({{ellipse}}, 60 + i);
+    const Frame frame = frame_of(picture, i);
+    if (i == 0) {
+      (void)tracker.seed(frame, box_of(ellipse));
+      continue;
+    }
+    const OrientedBox box = tracker.follow(frame).box;
+    // Either side of the box may be the long one, a quarter turn apart.
+    const double longer = box.box.w > box.box.h ? box.angle_deg : box.angle_deg + 90;
+    EXPECT_NEAR(std::remainder(longer - ellipse.angle_deg, 180.0), 0, 8) << i;
+    EXPECT_GT(overlap(box, box_of(ellipse)), 0.7) << i;
+  }
+}
+
+// The target slides behind a bar, stays there for 15 frames, and comes out again.
+template <class T>
+void expect_to_survive_hiding(T& tracker) {
+  int told = 0;
+  for (int i = 0; i < 70; ++i) {
+    const Ellipse ellipse{{40 + 2.0 * i, 80}, 18, 14, 0};
+    Image<Byte> picture = picture_of({{ellipse}}, 100 + i);
+    for (int r = 0; r < kRows; ++r)
+      for (int c = 84; c < 84 + 66; ++c)
+        for (int k = 0; k < 3; ++k)
+          picture(r, c, k) = static_cast<Byte>(60 + 12 * k + ((r / 7 + c / 5) % 2 != 0 ? 25 : 0));
+    const Frame frame = frame_of(picture, i);
+    const Estimate estimate =
+        i == 0 ? tracker.seed(frame, test::box_around_drawn(ellipse)) : tracker.follow(frame);
+    if (ellipse.middle.x - 18 > 84 && ellipse.middle.x + 18 < 150) told += estimate.present ? 0 : 1;
+    if (i < 20 || i > 66) {
+      EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(ellipse)), 0.6) << i;
+    }
+    if (!estimate.present) {
+      EXPECT_EQ(std::ranges::count(std::span(estimate.mask.data, estimate.mask.size()), 1), 0);
+    }
+  }
+  EXPECT_GE(told, 13);  // of 14 or 15 frames wholly behind it
+}
+
+TEST(MaskCut, TellsHidingAndComesBack) {
+  MaskCut tracker(MaskCutParams{});
+  expect_to_survive_hiding(tracker);
+}
+
+TEST(MaskMemory, TellsHidingAndComesBack) {
+  MaskMemory tracker(MaskMemoryParams{});
+  expect_to_survive_hiding(tracker);
+}
+
+// Two alike cross; the target is the one that goes to the right.
+TEST(MaskMemory, DoesNotChangeOverToALookAlike) {
+  MaskMemory tracker(MaskMemoryParams{});
+  for (int i = 0; i < 60; ++i) {
+    const Ellipse own{{50 + 2.0 * i, 72}, 18, 14, 0};
+    const Ellipse other{{170 - 2.0 * i, 96}, 18, 14, 0};
+    const Image<Byte> picture = picture_of({{own}, {other}}, 200 + i);
+    const Frame frame = frame_of(picture, i);
+    const Estimate estimate =
+        i == 0 ? tracker.seed(frame, test::box_around_drawn(own)) : tracker.follow(frame);
+    if (i > 45) {
+      EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(own)), 0.6) << i;
+    }
+  }
+}
+
+TEST(MaskMemory, DiffersWithoutItsParts) {
+  std::vector<double> confidences;
+  for (const auto& [memory, motion] : {std::pair{"several", true}, {"latest", true}, {"several", false}}) {
+    MaskMemoryParams params;
+    params.memory = memory;
+    params.motion = motion;
+    MaskMemory tracker(params);
+    EXPECT_GT(least_mask_overlap(tracker, growing_and_turning()), 0.8) << memory << motion;
+    const Image<Byte> picture = picture_of({{growing_and_turning().back()}}, 77);
+    confidences.push_back(tracker.follow(frame_of(picture, 40)).confidence);
+  }
+  EXPECT_NE(confidences[0], confidences[1]);
+}
+
+TEST(MarkedMask, IsWhatHangsTogetherWithThePoints) {
+  const Ellipse ellipse{{70, 80}, 30, 22, 0};
+  const Ellipse other{{160, 80}, 30, 22, 0};
+  const Image<Byte> picture = picture_of({{ellipse}, {other, 2.5}}, 5);
+  const Image<Byte> mask =
+      marked_mask(frame_of(picture, 0), {{{70, 80}, {58, 84}, {84, 72}}, {{160, 80}, {20, 20}, {115, 80}}});
+  EXPECT_GT(mask_overlap(mask.view(), ellipse), 0.85);
+  const Image<Byte> boxed =
+      marked_mask(frame_of(picture, 0), {{{70, 80}}, {}, test::box_around_drawn(ellipse)});
+  EXPECT_GT(mask_overlap(boxed.view(), ellipse), 0.85);
+}
+
+TEST(MarkedMask, SeedsAnyTracker) {
+  const Ellipse ellipse{{70, 80}, 30, 22, 0};
+  const Image<Byte> picture = picture_of({{ellipse}}, 6);
+  MaskCut tracker(MaskCutParams{});
+  const Estimate seeded =
+      tracker.seed(frame_of(picture, 0), PointMarks{{{70, 80}, {60, 80}, {80, 84}}, {{120, 80}}});
+  EXPECT_GT(overlap(seeded.box.box, test::box_around_drawn(ellipse)), 0.8);
+}
+
+TEST(MarkedMask, RefusesPointsThatSayNothing) {
+  const Image<Byte> picture = picture_of({}, 7);
+  EXPECT_THROW((void)marked_mask(frame_of(picture, 0), {}), CallError);
+  EXPECT_THROW((void)marked_mask(frame_of(picture, 0), {{{500, 3}}, {}}), CallError);
+  EXPECT_THROW((void)marked_mask(frame_of(picture, 0), {{{5, 3}}, {{5, std::nan("")}}}), CallError);
+}
+
+}  // namespace
+}  // namespace mnemon
