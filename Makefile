@@ -19,7 +19,7 @@ test:
 	@ctest --preset release -j 2
 
 bench:
-	@tools/install_packages test
+	@tools/install_packages bench
 	@cmake --preset release -DMNEMON_BENCH=ON $(CONFIGURE)
 	@cmake --build --preset release
 	@$(BUILD)/bench/mnemon_bench
