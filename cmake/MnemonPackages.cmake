@@ -1,5 +1,6 @@
 # Every package the library links, found once. tools/packages.txt says why each is there.
 find_package(fmt REQUIRED)
+find_package(Eigen3 REQUIRED)
 find_package(Threads REQUIRED)
 find_package(TBB REQUIRED COMPONENTS tbb)
 find_package(nlohmann_json REQUIRED)

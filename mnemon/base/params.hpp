@@ -16,7 +16,8 @@
 ///       schema.field("padding", &P::padding, {1.0, 8.0}, "target sizes", "Window size over target size.");
 ///     }
 ///
-/// A field of words in an order is given by `schema.list`, with the words that may be in it.
+/// A field of words in an order is given by `schema.list`, with the words that may be in it. A struct may inherit from
+/// others and call their `describe` in its own.
 /// From this one description come the plan's checks, `--set`, the help, and the study's records.
 namespace mnemon {
 
@@ -80,18 +81,23 @@ struct SchemaWriter {
   P defaults{};
   Schema schema;
 
-  template <class T>
-  void field(const char* name, T P::*member, Range range, const char* unit, const char* help) {
+  template <class T, class Owner>
+  void field(const char* name, T Owner::*member, Range range, const char* unit, const char* help) {
     static_assert(std::is_same_v<T, int> || std::is_same_v<T, double>);
     schema.fields.push_back({name, defaults.*member, range, {}, unit, help});
   }
-  void field(const char* name, bool P::*member, const char* help) {
+  template <class Owner>
+  void field(const char* name, bool Owner::*member, const char* help) {
     schema.fields.push_back({name, defaults.*member, {}, {}, "", help});
   }
-  void field(const char* name, std::string P::*member, std::vector<std::string> choices, const char* help) {
+  template <class Owner>
+  void field(const char* name, std::string Owner::*member, std::vector<std::string> choices,
+             const char* help) {
     schema.fields.push_back({name, defaults.*member, {}, std::move(choices), "", help});
   }
-  void list(const char* name, std::string P::*member, std::vector<std::string> choices, const char* help) {
+  template <class Owner>
+  void list(const char* name, std::string Owner::*member, std::vector<std::string> choices,
+            const char* help) {
     schema.fields.push_back({name, defaults.*member, {}, std::move(choices), "", help, true});
   }
 };
@@ -101,8 +107,8 @@ struct ParamBinder {
   const ParamSet& params;
   P bound{};
 
-  template <class T>
-  void assign(const char* name, T P::*member) {
+  template <class T, class Owner>
+  void assign(const char* name, T Owner::*member) {
     const auto at = params.find(name);
     if (at == params.end()) return;
     if constexpr (std::is_same_v<T, double>) {
@@ -113,16 +119,22 @@ struct ParamBinder {
     }
     bound.*member = std::get<T>(at->second);
   }
-  template <class T>
-  void field(const char* name, T P::*member, Range /*range*/, const char* /*unit*/, const char* /*help*/) {
-    assign(name, member);
-  }
-  void field(const char* name, bool P::*member, const char* /*help*/) { assign(name, member); }
-  void field(const char* name, std::string P::*member, const std::vector<std::string>& /*choices*/,
+  template <class T, class Owner>
+  void field(const char* name, T Owner::*member, Range /*range*/, const char* /*unit*/,
              const char* /*help*/) {
     assign(name, member);
   }
-  void list(const char* name, std::string P::*member, const std::vector<std::string>& /*choices*/,
+  template <class Owner>
+  void field(const char* name, bool Owner::*member, const char* /*help*/) {
+    assign(name, member);
+  }
+  template <class Owner>
+  void field(const char* name, std::string Owner::*member, const std::vector<std::string>& /*choices*/,
+             const char* /*help*/) {
+    assign(name, member);
+  }
+  template <class Owner>
+  void list(const char* name, std::string Owner::*member, const std::vector<std::string>& /*choices*/,
             const char* /*help*/) {
     assign(name, member);
   }

@@ -55,7 +55,7 @@ Catalogue Catalogue::standard() {
       "Swain and Ballard: Color indexing. IJCV 1991, for the ratio of histograms"));
   catalogue.add(tracker_entry<BlobMotion, BlobMotionParams>(
       "blob-motion", "blob", "The piece that stands out by its motion before a still camera.",
-      "Wren, Azarbayejani, Darrell and Pentland: Pfinder: real-time tracking of the human body. TPAMI 1997"));
+      "Wren, Azarbayejani, Darrell and Pentland: Real-time tracking of the human body. TPAMI 1997"));
   catalogue.add(tracker_entry<MaskCut, MaskCutParams>(
       "mask-cut", "mask", "The target's mask moved along, and cut out anew by a minimum cut.",
       "Boykov and Kolmogorov: An experimental comparison of min-cut/max-flow algorithms for energy "

@@ -18,8 +18,7 @@ class BlockWindow {
   /// \param most_block            Pixels along a cell's side, of any window.
   BlockWindow(int most_rows, int most_cols, int most_block);
 
-  /// `left`, `top`: The first pixel; any place.
-  /// `rows`, `cols`: Cells.
+  /// The window of so many cells whose first pixel is (left, top), at any place.
   /// \returns  The cells: rows x cols x 3, from 0 to 255; they hold until the next call.
   ImageView<const Byte> sample(ImageView<const Byte> rgb, int left, int top, int rows, int cols,
                                int block) noexcept;

@@ -22,6 +22,28 @@ class BoxSums {
   /// picture.
   [[nodiscard]] double contrast(int left, int top, int cols, int rows) const noexcept;
 
+  /// A box by its first column and row.
+  struct Place {
+    int left = 0, top = 0;
+    double goodness = 0;
+  };
+
+  /// The best of all places of a box of that size: that of the largest goodness(left, top, contrast), if that is above
+  /// `least`; else `least` at the first. The picture's values are 0 or more, and goodness is at most the contrast.
+  template <class Goodness>
+  [[nodiscard]] Place best_place(int cols, int rows, double least, Goodness goodness) const {
+    Place best{0, 0, least};
+    for (int top = 0; top + rows <= rows_; ++top)
+      for (int left = 0; left + cols <= cols_; ++left) {
+        // What is around can only take away.
+        if (mean_in(left, top, left + cols, top + rows) <= best.goodness) continue;
+        const double here = contrast(left, top, cols, rows);
+        const double good = here > best.goodness ? goodness(left, top, here) : here;
+        if (good > best.goodness) best = {left, top, good};
+      }
+    return best;
+  }
+
  private:
   Image<float> sums_;
   int rows_ = 0;

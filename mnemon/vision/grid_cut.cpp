@@ -104,14 +104,19 @@ void GridCut::plant(int rows, int cols) noexcept {
   orphans_.clear();
   for (int r = 0; r < rows; ++r)
     for (int c = 0; c < cols; ++c) {
-      const auto at = static_cast<std::int32_t>(place_of(r, c));
-      Cell& cell = cells_[at];
+      Cell& cell = cells_[place_of(r, c)];
       if (cell.source == 0) continue;
       cell.tree = cell.source > 0 ? kSource : kSink;
       cell.parent = kTerminal;
       cell.distance = 1;
-      // Cells deep inside a tree have nowhere to grow to; only where a neighbour is of another kind can trees meet.
-      push_active(at);
+    }
+  // Cells among their own kind have nowhere to grow to; they are woken when a neighbour leaves their tree.
+  for (int r = 0; r < rows; ++r)
+    for (int c = 0; c < cols; ++c) {
+      const auto at = static_cast<std::int32_t>(place_of(r, c));
+      const Cell& cell = cells_[at];
+      const auto differs = [&](std::int32_t step) { return cells_[at + step].tree != cell.tree; };
+      if (cell.tree != kFree && std::ranges::any_of(step_, differs)) push_active(at);
     }
 }
 

@@ -42,17 +42,14 @@ PictureSearch::Place PictureSearch::find(ImageView<const Byte> rgb, const float*
   const double px_down = all.h / colours.rows;
   const int cols = std::clamp(static_cast<int>(std::lround(w / px_across)), 1, colours.cols);
   const int rows = std::clamp(static_cast<int>(std::lround(h / px_down)), 1, colours.rows);
-  Place best;
-  for (int r = 0; r + rows <= colours.rows; ++r)
-    for (int c = 0; c + cols <= colours.cols; ++c) {
-      if (sums_.mean_in(c, r, c + cols, r + rows) <= best.score)
-        continue;  // what is around can only take away
-      const double score = sums_.contrast(c, r, cols, rows);
-      if (score <= best.score) continue;
-      const Point middle{(c + 0.5 * cols) * px_across, (r + 0.5 * rows) * px_down};
-      if (!is_left_out(middle, w, h)) best = {middle, score};
-    }
-  return best;
+  const auto middle_of = [&](int left, int top) {
+    return Point{(left + 0.5 * cols) * px_across, (top + 0.5 * rows) * px_down};
+  };
+  constexpr double kNone = -1;
+  const BoxSums::Place best = sums_.best_place(cols, rows, kNone, [&](int left, int top, double contrast) {
+    return is_left_out(middle_of(left, top), w, h) ? kNone : contrast;
+  });
+  return best.goodness > kNone ? Place{middle_of(best.left, best.top), best.goodness} : Place{};
 }
 
 }  // namespace mnemon

@@ -74,11 +74,10 @@ std::span<const Piece> PieceFinder::find(const BitMask& mask) noexcept {
 void PieceFinder::gather_runs(const BitMask& mask, bool corners_touch) noexcept {
   runs_.clear();
   root_.clear();
-  row_first_ = row_above_ = 0;
+  row_first_ = 0;
   for (int r = 0; r < mask.rows(); ++r) {
-    row_above_ = row_first_;
+    above_ = row_first_;
     row_first_ = runs_.size();
-    above_ = row_above_;
     for_each_set_run(mask.row(r), [&](int first, int end) {
       add_run({r, first, std::min(end, mask.cols()), -1}, corners_touch);
     });

@@ -67,7 +67,7 @@ class PieceFinder {
   /// The largest distance of a piece's bits from its middle.
   [[nodiscard]] double enclosing_radius(const Piece& piece) const noexcept;
 
-  /// Sets the bits of a piece. `mask`: Of the shape of the mask it was found in.
+  /// Sets the bits of a piece in a mask of the shape of the one that it was found in.
   void draw_into(const Piece& piece, BitMask& mask) const noexcept;
 
   /// Sets the clear bits that no way of clear bits joins to the mask's border.
@@ -82,12 +82,11 @@ class PieceFinder {
 
   std::vector<Run> runs_;
   std::vector<std::int32_t> root_;
-  std::vector<std::int32_t> piece_of_;  // of a root run, then the last run of a piece
-  std::vector<std::int32_t> last_run_;
+  std::vector<std::int32_t> piece_of_;  // of a root run
+  std::vector<std::int32_t> last_run_;  // of a piece
   std::vector<Piece> pieces_;
   std::size_t above_ = 0;  // the run of the row above that is at hand
   std::size_t row_first_ = 0;
-  std::size_t row_above_ = 0;
   std::vector<Point> points_;
   std::vector<Point> hull_;
 };

@@ -14,9 +14,6 @@ namespace {
 
 constexpr int kSide = EvidenceSource::kMostSide;
 constexpr double kCells = 36;  // along a target's longer side, at the least, where it has as many pixels
-constexpr double kVelocityRate = 0.3;
-constexpr double kVelocityKept = 0.9;  // of the forecast's speed, a frame without the target
-constexpr int kFramesUntilSearch = 2;
 constexpr double kFarPenalty = 0.1;  // of the usual contrast, for a place a target size away
 constexpr double kClip = 1.25;       // of the expected box, what a piece is cut down to
 constexpr double kUsualRate = 0.05;
@@ -50,25 +47,23 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
                              EvidenceSource& source) {
   rules_ = rules;
   source_ = &source;
-  picker_ = PiecePicker(kSide, kSide, rules.pick);
+  picker_ = PiecePicker(kSide, kSide, rules);
   sums_ = BoxSums(kSide, kSide);
   ellipses_ = EllipseSums(kSide, kSide);
   smoothed_ = Image<float>(kSide, kSide);
-  line_ = Image<float>(kSide, kSide);
+  blur_ = BoxBlur(kSide, kSide);
   matches_ = BitMask(kSide, kSide);
   piece_bits_ = BitMask(kSide, kSide);
-  size_ = frame.size();
-  frame_mask_ = Image<Byte>(size_.height, size_.width);
-  drawn_ = {};
+  frame_mask_ = FrameMask(frame.size());
+  motion_ = MotionForecast(frame.size());
   box_ = box;
   ellipse_ = ellipse_of(region, box);
   circle_px_ = std::max(box.w, box.h);
   ellipse_over_ = 1;
   over_fit_ = {0, 0, 1, 1};
-  velocity_ = {};
-  frames_lost_ = 0;
   fill_ = 0.6;
-  weigh(frame, centre(box));
+  source.take(frame);
+  weigh(centre(box));
   sums_.add_up(evidence_.weights);
   const Box cells = in_cells(box);
   seed_contrast_ = usual_contrast_ = std::max(kLeastContrast, contrast_of(cells));
@@ -101,45 +96,17 @@ Box BlobFollower::in_pixels(const Box& box) const noexcept {
   return {box.x * block + evidence_.left, box.y * block + evidence_.top, box.w * block, box.h * block};
 }
 
-void BlobFollower::weigh(const Frame& frame, Point middle) noexcept {
+void BlobFollower::weigh(Point middle) noexcept {
   const double reach = rules_.reach * std::max(box_.w, box_.h) + rules_.reach_px;
-  evidence_ = source_->look(frame, box_around(middle, 1.5 * box_.w + 2 * reach, 1.5 * box_.h + 2 * reach),
-                            block_for(box_));
-  smooth();
-}
-
-// A running mean along rows, then along columns.
-void BlobFollower::smooth() noexcept {
-  const int rows = evidence_.weights.rows;
-  const int cols = evidence_.weights.cols;
-  const ImageView<float> out{smoothed_.view().data, rows, cols, 1, cols};
-  const int radius =
-      static_cast<int>(std::lround(0.5 * rules_.smooth * std::min(box_.w, box_.h) / evidence_.block));
-  if (radius == 0) {
-    for (int r = 0; r < rows; ++r) std::copy_n(evidence_.weights.row(r), cols, out.row(r));
-    evidence_.weights = out;
-    return;
-  }
-  const ImageView<float> lines{line_.view().data, rows, cols, 1, cols};
-  const float share = 1 / static_cast<float>(2 * radius + 1);
-  for (int r = 0; r < rows; ++r) {
-    const float* const in = evidence_.weights.row(r);
-    float sum = 0;
-    for (int c = -radius; c <= radius; ++c) sum += in[std::clamp(c, 0, cols - 1)];
-    for (int c = 0; c < cols; ++c) {
-      lines(r, c) = share * sum;
-      sum += in[std::min(c + radius + 1, cols - 1)] - in[std::max(c - radius, 0)];
-    }
-  }
-  for (int r = 0; r < rows; ++r) {
-    float* const to = out.row(r);
-    std::fill_n(to, cols, 0.0f);
-    for (int i = -radius; i <= radius; ++i) {
-      const float* const in = lines.row(std::clamp(r + i, 0, rows - 1));
-      for (int c = 0; c < cols; ++c) to[c] += share * in[c];
-    }
-  }
-  evidence_.weights = out;
+  evidence_ =
+      source_->look(box_around(middle, 1.5 * box_.w + 2 * reach, 1.5 * box_.h + 2 * reach), block_for(box_));
+  const ImageView<float> smoothed{smoothed_.view().data, evidence_.weights.rows, evidence_.weights.cols, 1,
+                                  evidence_.weights.cols};
+  blur_.blur_into(
+      evidence_.weights,
+      static_cast<int>(std::lround(0.5 * rules_.smooth * std::min(box_.w, box_.h) / evidence_.block)),
+      smoothed);
+  evidence_.weights = smoothed;
 }
 
 // Where a box of the target's size stands out most, in cells.
@@ -153,19 +120,15 @@ Box BlobFollower::find_box(Point forecast) noexcept {
   const int rows = std::clamp(static_cast<int>(std::lround(at.h)), 1, weights.rows);
   const double size = std::max(at.w, at.h);
   const double reach = rules_.reach * size + rules_.reach_px / evidence_.block;
-  Box best = at;
-  double most = -1e9;
-  for (int r = 0; r + rows <= weights.rows; ++r)
-    for (int c = 0; c + cols <= weights.cols; ++c) {
-      const double away = std::hypot(c + 0.5 * cols - at.x - 0.5 * at.w, r + 0.5 * rows - at.y - 0.5 * at.h);
-      if (away > reach) continue;
-      const double penalty = kFarPenalty * usual_contrast_ * (away / size) * (away / size);
-      const double score = sums_.contrast(c, r, cols, rows) - penalty;
-      if (score <= most) continue;
-      most = score;
-      best = {c + 0.5 * (cols - at.w), r + 0.5 * (rows - at.h), at.w, at.h};
-    }
-  return best;
+  constexpr double kNone = -1e9;
+  const BoxSums::Place best = sums_.best_place(cols, rows, kNone, [&](int left, int top, double contrast) {
+    const double away =
+        std::hypot(left + 0.5 * cols - at.x - 0.5 * at.w, top + 0.5 * rows - at.y - 0.5 * at.h);
+    if (away > reach) return kNone;
+    return contrast - kFarPenalty * usual_contrast_ * (away / size) * (away / size);
+  });
+  if (best.goodness <= kNone) return at;
+  return {best.left + 0.5 * (cols - at.w), best.top + 0.5 * (rows - at.h), at.w, at.h};
 }
 
 // The piece that matches near an expected box, in cells; one that runs beyond it is cut off there.
@@ -250,44 +213,36 @@ BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& exp
   return seen;
 }
 
-BlobFollower::Sighting BlobFollower::look(const Frame& frame, Point forecast) {
-  weigh(frame, forecast);
+BlobFollower::Sighting BlobFollower::look(Point forecast) {
+  weigh(forecast);
   const Box expected = shifted(find_box(forecast));
   const Piece* const piece = match(expected);
   piece_bits_.start(matches_.rows(), matches_.cols());
-  if (piece == nullptr || piece->area < rules_.pick.least_area * fill_ * expected.w * expected.h)
-    return {box_};
+  if (piece == nullptr || piece->area < rules_.least_area * fill_ * expected.w * expected.h) return {box_};
   picker_.finder().draw_into(*piece, piece_bits_);
   return sighting(*piece, expected);
 }
 
 Estimate BlobFollower::follow(const Frame& frame) {
-  const bool lost = frames_lost_ >= kFramesUntilSearch;
+  source_->take(frame);
+  const bool lost = motion_.is_lost();
   const Point was = centre(box_);
-  const Point forecast{std::clamp(was.x + velocity_.x, 0.0, 1.0 * size_.width),
-                       std::clamp(was.y + velocity_.y, 0.0, 1.0 * size_.height)};
-  Sighting seen = look(frame, forecast);
+  const Point forecast = motion_.of(was);
+  Sighting seen = look(forecast);
   if (lost && seen.confidence < rules_.refind_from) {
-    const auto place = source_->search(frame, box_, frames_lost_ == kFramesUntilSearch);
-    if (place) seen = look(frame, *place);
+    const auto place = source_->search(box_, motion_.is_newly_lost());
+    if (place) seen = look(*place);
   }
   if (seen.confidence >= (lost ? rules_.refind_from : rules_.present_from)) {
-    const Point now = centre(seen.box);
-    if (frames_lost_ > 0)
-      velocity_ = {};
-    else
-      velocity_ = {velocity_.x + kVelocityRate * (now.x - was.x - velocity_.x),
-                   velocity_.y + kVelocityRate * (now.y - was.y - velocity_.y)};
-    frames_lost_ = 0;
+    motion_.found(was, centre(seen.box));
     box_ = seen.box;
     ellipse_ = seen.ellipse;
     circle_px_ = seen.circle_px;
     if (seen.confidence >= rules_.learn_from) learn(seen);
     return estimate(seen.confidence, true);
   }
-  ++frames_lost_;
+  motion_.missed();
   box_ = box_around(forecast, box_.w, box_.h);
-  velocity_ = {kVelocityKept * velocity_.x, kVelocityKept * velocity_.y};
   return estimate(std::min(seen.confidence, rules_.present_from), false);
 }
 
@@ -302,33 +257,14 @@ void BlobFollower::learn(const Sighting& seen) {
 Estimate BlobFollower::estimate(double confidence, bool present) {
   Estimate estimate{{box_, 0}, confidence, present};
   if (rules_.turned_box && present) estimate.box = box_of(ellipse_);
-  draw_mask(present);
-  estimate.mask = std::as_const(frame_mask_).view();
+  if (present)
+    frame_mask_.draw({evidence_.left, evidence_.top, piece_bits_.rows(), piece_bits_.cols(), evidence_.block},
+                     [this](int r, int c) { return piece_bits_.at(r, c); });
+  else
+    frame_mask_.clear();
+  estimate.mask = frame_mask_.pixels();
   if (present) estimate.extent = {2 * std::min(ellipse_.half_w, ellipse_.half_h), circle_px_};
   return estimate;
-}
-
-void BlobFollower::draw_mask(bool present) {
-  for (int r = 0; r < static_cast<int>(drawn_.h); ++r)
-    std::fill_n(frame_mask_.view().row(static_cast<int>(drawn_.y) + r) + static_cast<int>(drawn_.x),
-                static_cast<int>(drawn_.w), Byte{0});
-  drawn_ = {};
-  if (!present) return;
-  const int block = evidence_.block;
-  const int left = std::clamp(evidence_.left, 0, size_.width);
-  const int top = std::clamp(evidence_.top, 0, size_.height);
-  const int right = std::clamp(evidence_.left + piece_bits_.cols() * block, left, size_.width);
-  const int bottom = std::clamp(evidence_.top + piece_bits_.rows() * block, top, size_.height);
-  for (int y = top; y < bottom; ++y) {
-    const int row = (y - evidence_.top) / block;
-    for (int c = 0; c < piece_bits_.cols(); ++c) {
-      if (!piece_bits_.at(row, c)) continue;
-      const int first = std::clamp(evidence_.left + c * block, left, right);
-      const int end = std::clamp(evidence_.left + (c + 1) * block, left, right);
-      for (int x = first; x < end; ++x) frame_mask_(y, x) = 1;
-    }
-  }
-  drawn_ = {double(left), double(top), double(right - left), double(bottom - top)};
 }
 
 std::vector<Stage> BlobFollower::stages() {

@@ -2,10 +2,13 @@
 #pragma once
 #include <optional>
 
-#include <mnemon/track/blob/piece_picker.hpp>
+#include <mnemon/image/box_blur.hpp>
+#include <mnemon/track/blob/blob_rules.hpp>
+#include <mnemon/track/motion_forecast.hpp>
 #include <mnemon/track/tracker.hpp>
 #include <mnemon/vision/box_sums.hpp>
 #include <mnemon/vision/ellipse_sums.hpp>
+#include <mnemon/vision/frame_mask.hpp>
 
 namespace mnemon {
 
@@ -27,9 +30,12 @@ class EvidenceSource {
 
   static constexpr int kMostSide = 192;  ///< Cells of a window along a side.
 
-  /// A window of the frame, cut down to kMostSide cells. It holds until the next call.
-  /// `block`: Pixels along a cell's side.
-  virtual BlobEvidence look(const Frame& frame, const Box& window, int block) = 0;
+  /// Takes the next frame, which has to last until the frame after it is taken. Once a frame.
+  virtual void take(const Frame& frame) = 0;
+
+  /// A window of that frame in cells of `block` x `block` pixels, cut down to kMostSide of them. It holds until the next
+  /// call.
+  virtual BlobEvidence look(const Box& window, int block) = 0;
 
   /// Takes what is in the window of the last look into what is known.
   /// \param target  Its cells that are the target.
@@ -37,24 +43,7 @@ class EvidenceSource {
   virtual void learn(const BitMask& target, const Box& box) = 0;
 
   /// The most promising place of the whole picture for a lost target, of a source that can tell.
-  virtual std::optional<Point> search(const Frame& frame, const Box& box, bool first) = 0;
-};
-
-/// What the trackers by blobs go by.
-struct BlobRules {
-  PickRules pick;
-  double reach = 0.6;    ///< How far from the forecast the target is looked for, in target sizes,
-  double reach_px = 14;  ///< and added to it, px.
-  double gate = 1.2;     ///< Size of the box that a piece's middle must lie in, in target sizes.
-  double smooth = 0.06;  ///< Width of what weights are averaged over, of the target's shorter side.
-  double size_rate = 0.3;
-  double most_growth = 1.08;
-  double confidence_half = 0.5;
-  double confidence_steepness = 5;
-  double present_from = 0.3;
-  double learn_from = 0.6;
-  double refind_from = 0.7;
-  bool turned_box = false;
+  virtual std::optional<Point> search(const Box& box, bool first) = 0;
 };
 
 /// The round that the trackers by blobs go: weigh a window around the forecast, find the place of the box there, keep
@@ -78,22 +67,20 @@ class BlobFollower {
     double contrast = 0;
     double area = 0;  // px²
   };
-  void weigh(const Frame& frame, Point middle) noexcept;
-  void smooth() noexcept;
+  void weigh(Point middle) noexcept;
   [[nodiscard]] Box find_box(Point forecast) noexcept;
   [[nodiscard]] double gain_of(const Box& box) const noexcept;
   [[nodiscard]] Box fitted(const Box& from, double most_growth) const noexcept;
   [[nodiscard]] Box shifted(Box box) const noexcept;
   [[nodiscard]] double contrast_of(const Box& box) const noexcept;
   [[nodiscard]] const Piece* match(const Box& expected) noexcept;
-  [[nodiscard]] Sighting look(const Frame& frame, Point forecast);
+  [[nodiscard]] Sighting look(Point forecast);
   [[nodiscard]] Sighting sighting(const Piece& piece, const Box& expected) noexcept;
   void learn(const Sighting& seen);
   [[nodiscard]] Box in_cells(const Box& box) const noexcept;
   [[nodiscard]] Box in_pixels(const Box& box) const noexcept;
   [[nodiscard]] int block_for(const Box& box) const noexcept;
   [[nodiscard]] Estimate estimate(double confidence, bool present);
-  void draw_mask(bool present);
 
   BlobRules rules_;
   EvidenceSource* source_ = nullptr;
@@ -102,23 +89,20 @@ class BlobFollower {
   EllipseSums ellipses_;
   BlobEvidence evidence_;
   Image<float> smoothed_;
-  Image<float> line_;
+  BoxBlur blur_;
   BitMask matches_;
   BitMask piece_bits_;
-  FrameSize size_;
+  MotionForecast motion_;
   Box box_;
   Ellipse ellipse_;
   double circle_px_ = 0;
-  Point velocity_;
   double ellipse_over_ = 1;  // the seeded box's shorter side over the piece's shorter axis
   Box over_fit_;             // the seeded box against the one fitted to it, in sizes of that
   double fill_ = 0.5;        // the seed's piece over its box
   double seed_contrast_ = 0;
   double usual_contrast_ = 0;
   double usual_around_ = 0;
-  int frames_lost_ = 0;
-  Image<Byte> frame_mask_;
-  Box drawn_;
+  FrameMask frame_mask_;
   std::vector<Image<float>> pictures_;
 };
 

@@ -8,7 +8,7 @@ Estimate BlobColour::do_seed(const Frame& frame, const Region& region, const Box
   ColourEvidence::Rules rules{p.target_rate, p.around_rate, p.level};
   if (p.colour == "given") rules.picked = {{p.red, p.green, p.blue}, p.distance};
   evidence_.start(frame, region, box, rules);
-  return follower_.start(frame, region, box, blob_rules_of(p), evidence_);
+  return follower_.start(frame, region, box, p, evidence_);
 }
 
 }  // namespace mnemon

@@ -2,12 +2,11 @@
 #pragma once
 #include <string>
 
-#include <mnemon/track/blob/blob_params.hpp>
 #include <mnemon/track/blob/colour_evidence.hpp>
 
 namespace mnemon {
 
-struct BlobColourParams {
+struct BlobColourParams : BlobRules {
   std::string colour = "learnt";
   int red = 255;
   int green = 0;
@@ -16,27 +15,6 @@ struct BlobColourParams {
   double level = 0;
   double target_rate = 0.01;
   double around_rate = 0.03;
-  double reach = 0.6;
-  double reach_px = 14;
-  double smooth = 0.1;
-  double open = 0;
-  double close = 0.1;
-  bool fill_holes = true;
-  std::string pick = "alike";
-  double gate = 1.2;
-  double least_area = 0.15;
-  double most_area = 2.5;
-  double least_circularity = 0;
-  double least_rectangularity = 0;
-  double least_solidity = 0;
-  double size_rate = 0.5;
-  double most_growth = 1.15;
-  bool turned_box = false;
-  double confidence_half = 0.5;
-  double confidence_steepness = 5;
-  double present_from = 0.3;
-  double learn_from = 0.8;
-  double refind_from = 0.7;
 
   static void describe(auto& schema) {
     using P = BlobColourParams;
@@ -58,7 +36,7 @@ struct BlobColourParams {
     schema.field(
         "around_rate", &P::around_rate, {0.0, 1.0}, "",
         "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
-    describe_blob<P>(schema);
+    BlobRules::describe(schema);
   }
 };
 

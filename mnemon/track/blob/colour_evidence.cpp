@@ -37,7 +37,8 @@ void ColourEvidence::start(const Frame& frame, const Region& region, const Box& 
     return;
   }
   const int block = std::max(1, static_cast<int>(std::max(box.w, box.h) / kSeedCells));
-  look(frame, scaled(box, kSeedWindow), block);
+  take(frame);
+  look(scaled(box, kSeedWindow), block);
   learn_seed(region, box);
   std::copy_n(colours_.weights(), kColours, table_.begin());
   weigh();
@@ -77,12 +78,12 @@ void ColourEvidence::learn_seed(const Region& region, const Box& box) {
   colours_.learn(1, 1);
 }
 
-BlobEvidence ColourEvidence::look(const Frame& frame, const Box& window, int block) {
+BlobEvidence ColourEvidence::look(const Box& window, int block) {
   block = std::clamp(block, 1, kMostBlock);
   const int cols = std::clamp(static_cast<int>(std::ceil(window.w / block)), 4, kMostSide);
   const int rows = std::clamp(static_cast<int>(std::ceil(window.h / block)), 4, kMostSide);
   const Point middle = centre(window);
-  window_.sample(frame.rgb, static_cast<int>(std::floor(middle.x - 0.5 * cols * block)),
+  window_.sample(rgb_, static_cast<int>(std::floor(middle.x - 0.5 * cols * block)),
                  static_cast<int>(std::floor(middle.y - 0.5 * rows * block)), rows, cols, block);
   weigh();
   return {{weights_.view().data, rows, cols, 1, cols},
@@ -141,9 +142,9 @@ void ColourEvidence::learn(const BitMask& target, const Box& box) {
   std::copy_n(colours_.weights(), kColours, table_.begin());
 }
 
-std::optional<Point> ColourEvidence::search(const Frame& frame, const Box& box, bool first) {
+std::optional<Point> ColourEvidence::search(const Box& box, bool first) {
   if (first) search_.start();
-  const Point place = search_.find(frame.rgb, table_.data(), box.w, box.h).middle;
+  const Point place = search_.find(rgb_, table_.data(), box.w, box.h).middle;
   search_.leave_out(place);
   return place;
 }

@@ -30,9 +30,10 @@ class ColourEvidence final : public EvidenceSource {
 
   void start(const Frame& frame, const Region& region, const Box& box, const Rules& rules);
 
-  BlobEvidence look(const Frame& frame, const Box& window, int block) override;
+  void take(const Frame& frame) override { rgb_ = frame.rgb; }
+  BlobEvidence look(const Box& window, int block) override;
   void learn(const BitMask& target, const Box& box) override;
-  std::optional<Point> search(const Frame& frame, const Box& box, bool first) override;
+  std::optional<Point> search(const Box& box, bool first) override;
 
  private:
   template <class Use>
@@ -43,6 +44,7 @@ class ColourEvidence final : public EvidenceSource {
   void weigh_by_nearness(const PickedColour& picked);
 
   Rules rules_;
+  ImageView<const Byte> rgb_;  // of the frame at hand
   ColourDistribution colours_;
   std::vector<float> table_;  // what each colour weighs
   BlockWindow window_;

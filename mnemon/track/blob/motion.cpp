@@ -7,11 +7,6 @@
 namespace mnemon {
 namespace {
 
-PreparationRules rules_of(const BlobMotionParams& p) {
-  return {p.chain,           p.curve_gamma, p.blur_px,     p.average_rate, p.difference_level,
-          p.background_rate, p.sigmas,      p.shadow_from, p.shadow_to};
-}
-
 Image<float> in_levels(ImageView<const Preparation::Value> values) {
   Image<float> picture(values.rows, values.cols);
   for (int r = 0; r < values.rows; ++r)
@@ -23,14 +18,12 @@ Image<float> in_levels(ImageView<const Preparation::Value> values) {
 }  // namespace
 
 BlobMotion::BlobMotion(const BlobMotionParams& params) : params_(params) {
-  const Image<Byte> picture(1, 1, 3);
-  Preparation().start(picture.view(), {0, 0, 1, 1},
-                      rules_of(params));  // a chain that makes no sense is told at once
+  Preparation::check(params.chain);  // one that makes no sense is told at once
 }
 
 Estimate BlobMotion::do_seed(const Frame& frame, const Region& region, const Box& box) {
-  evidence_.start(frame, box, rules_of(params_));
-  return follower_.start(frame, region, box, blob_rules_of(params_), evidence_);
+  evidence_.start(frame, box, params_);
+  return follower_.start(frame, region, box, params_, evidence_);
 }
 
 std::vector<Stage> BlobMotion::do_stages() {

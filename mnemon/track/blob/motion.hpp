@@ -2,42 +2,20 @@
 #pragma once
 #include <string>
 
-#include <mnemon/track/blob/blob_params.hpp>
 #include <mnemon/track/blob/motion_evidence.hpp>
 
 namespace mnemon {
 
-struct BlobMotionParams {
-  std::string chain = "grey blur background";
-  double curve_gamma = 1;
-  double blur_px = 3;
-  double average_rate = 0.5;
-  double difference_level = 12;
-  double background_rate = 0.02;
-  double sigmas = 4;
-  double shadow_from = 0.5;
-  double shadow_to = 0.95;
-  double reach = 0.6;
-  double reach_px = 14;
-  double smooth = 0.05;
-  double open = 0;
-  double close = 0.15;
-  bool fill_holes = true;
-  std::string pick = "alike";
-  double gate = 1.2;
-  double least_area = 0.15;
-  double most_area = 2.5;
-  double least_circularity = 0;
-  double least_rectangularity = 0;
-  double least_solidity = 0;
-  double size_rate = 0.5;
-  double most_growth = 1.15;
-  bool turned_box = false;
-  double confidence_half = 0.4;
-  double confidence_steepness = 4;
-  double present_from = 0.3;
-  double learn_from = 0.6;
-  double refind_from = 0.6;
+struct BlobMotionParams : BlobRules, PreparationRules {
+  // What moves is torn more than what is of one colour, and stands out less surely.
+  BlobMotionParams() {
+    smooth = 0.05;
+    close = 0.15;
+    confidence_half = 0.4;
+    confidence_steepness = 4;
+    learn_from = 0.6;
+    refind_from = 0.6;
+  }
 
   static void describe(auto& schema) {
     using P = BlobMotionParams;
@@ -65,7 +43,7 @@ struct BlobMotionParams {
                  "Darkest that a shadow may be; raising it keeps dark targets.");
     schema.field("shadow_to", &P::shadow_to, {0.0, 1.0}, "of the background",
                  "Lightest that a shadow may be; raising it leaves out fainter shadows.");
-    describe_blob<P>(schema);
+    BlobRules::describe(schema);
   }
 };
 

@@ -24,18 +24,18 @@ float mean_of(ImageView<const Preparation::Value> values, int left, int top, int
 void MotionEvidence::start(const Frame& frame, const Box& box, const PreparationRules& rules) {
   preparation_.start(frame.rgb, box, rules);
   target_ = box;
+  is_seed_ = true;
   weights_ = Image<float>(kMostSide, kMostSide);
   coarse_ = Image<float>(kCoarse, kCoarse);
   sums_ = BoxSums(kCoarse, kCoarse);
-  prepared_index_ = frame.index;
 }
 
-BlobEvidence MotionEvidence::look(const Frame& frame, const Box& window, int block) {
-  // A frame goes through the chain once, however often it is looked at.
-  if (frame.index != prepared_index_) {
-    preparation_.prepare(frame.rgb, scaled(target_, kKept));
-    prepared_index_ = frame.index;
-  }
+void MotionEvidence::take(const Frame& frame) {
+  if (!is_seed_) preparation_.prepare(frame.rgb, scaled(target_, kKept));
+  is_seed_ = false;
+}
+
+BlobEvidence MotionEvidence::look(const Box& window, int block) {
   const int cols = std::clamp(static_cast<int>(std::ceil(window.w / block)), 4, kMostSide);
   const int rows = std::clamp(static_cast<int>(std::ceil(window.h / block)), 4, kMostSide);
   const Point middle = centre(window);
@@ -50,27 +50,20 @@ BlobEvidence MotionEvidence::look(const Frame& frame, const Box& window, int blo
 
 void MotionEvidence::learn(const BitMask& /*target*/, const Box& box) { target_ = box; }
 
-std::optional<Point> MotionEvidence::search(const Frame& frame, const Box& box, bool /*first*/) {
-  const int block =
-      static_cast<int>(std::ceil(1.0 * std::max(frame.size().width, frame.size().height) / kCoarse));
-  const int cols = frame.size().width / block;
-  const int rows = frame.size().height / block;
+std::optional<Point> MotionEvidence::search(const Box& box, bool /*first*/) {
+  const ImageView<const Preparation::Value> picture = preparation_.result();
+  const int block = static_cast<int>(std::ceil(1.0 * std::max(picture.cols, picture.rows) / kCoarse));
+  const int cols = picture.cols / block;
+  const int rows = picture.rows / block;
   const int w = std::clamp(static_cast<int>(std::lround(box.w / block)), 1, cols);
   const int h = std::clamp(static_cast<int>(std::lround(box.h / block)), 1, rows);
   const ImageView<float> coarse{coarse_.view().data, rows, cols, 1, cols};
   for (int r = 0; r < rows; ++r)
-    for (int c = 0; c < cols; ++c) coarse(r, c) = mean_of(preparation_.result(), c * block, r * block, block);
+    for (int c = 0; c < cols; ++c) coarse(r, c) = mean_of(picture, c * block, r * block, block);
   sums_.add_up(coarse);
-  double most = 0;
-  std::optional<Point> best;
-  for (int r = 0; r + h <= rows; ++r)
-    for (int c = 0; c + w <= cols; ++c) {
-      const double contrast = sums_.contrast(c, r, w, h);
-      if (contrast <= most) continue;
-      most = contrast;
-      best = {(c + 0.5 * w) * block, (r + 0.5 * h) * block};
-    }
-  return best;
+  const BoxSums::Place best = sums_.best_place(w, h, 0, [](int, int, double contrast) { return contrast; });
+  if (best.goodness <= 0) return std::nullopt;
+  return Point{(best.left + 0.5 * w) * block, (best.top + 0.5 * h) * block};
 }
 
 }  // namespace mnemon

@@ -11,9 +11,10 @@ class MotionEvidence final : public EvidenceSource {
   /// \throws CallError  as Preparation::start.
   void start(const Frame& frame, const Box& box, const PreparationRules& rules);
 
-  BlobEvidence look(const Frame& frame, const Box& window, int block) override;
+  void take(const Frame& frame) override;
+  BlobEvidence look(const Box& window, int block) override;
   void learn(const BitMask& target, const Box& box) override;
-  std::optional<Point> search(const Frame& frame, const Box& box, bool first) override;
+  std::optional<Point> search(const Box& box, bool first) override;
 
   [[nodiscard]] const Preparation& preparation() const noexcept { return preparation_; }
 
@@ -22,8 +23,8 @@ class MotionEvidence final : public EvidenceSource {
   Image<float> weights_;
   Image<float> coarse_;
   BoxSums sums_;
-  Box target_;               // where it was last
-  int prepared_index_ = -1;  // of the frame that was prepared last
+  Box target_;           // where it was last
+  bool is_seed_ = true;  // whether the frame that is taken next went through the chain at the start
 };
 
 }  // namespace mnemon

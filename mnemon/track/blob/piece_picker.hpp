@@ -9,8 +9,8 @@ namespace mnemon {
 
 /// How matching pixels are cleaned, and which piece of them is the target.
 struct PickRules {
-  double open = 0;      ///< What is narrower goes; of the target's shorter side.
-  double close = 0.06;  ///< Gaps that are narrower are filled; likewise.
+  double open = 0;     ///< What is narrower goes; of the target's shorter side.
+  double close = 0.1;  ///< Gaps that are narrower are filled; likewise.
   bool fill_holes = true;
   std::string pick = "alike";  ///< `alike`, `nearest`, `largest`, `smallest`, `roundest`.
   double least_area = 0.15;    ///< Of the expected area; with less the target is absent.
@@ -30,11 +30,11 @@ struct ExpectedPiece {
 class PiecePicker {
  public:
   PiecePicker() = default;
-  /// `most_rows`, `most_cols`: Of any mask.
+  /// For masks of up to that shape.
   PiecePicker(int most_rows, int most_cols, PickRules rules);
 
   /// Cleans the mask in place and picks a piece of it.
-  /// `gate`: Pieces whose middle lies outside it are no candidates; cells.
+  /// Pieces whose middle lies outside the gate, cells, are no candidates.
   /// \returns  The piece, or null where none will do; it holds until the next call.
   [[nodiscard]] const Piece* pick(BitMask& mask, const ExpectedPiece& expected, const Box& gate) noexcept;
 
@@ -42,7 +42,6 @@ class PiecePicker {
   [[nodiscard]] const Piece* clip(BitMask& mask, const Box& box) noexcept;
 
   [[nodiscard]] PieceFinder& finder() noexcept { return finder_; }
-  [[nodiscard]] const PickRules& rules() const noexcept { return rules_; }
 
  private:
   void clean(BitMask& mask, const ExpectedPiece& expected) noexcept;

@@ -79,20 +79,24 @@ MNEMON_CLONES void drop_shadows(const Value* __restrict input, const Value* __re
 
 std::vector<std::string> Preparation::step_names() { return {kNames.begin(), kNames.end()}; }
 
-void Preparation::start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules) {
+std::vector<Preparation::Step> Preparation::steps_of(const std::string& chain) {
   std::vector<Step> steps;
-  for (const std::string_view word : parts_of(rules.chain, ' ')) {
+  for (const std::string_view word : parts_of(chain, ' ')) {
     const auto at = std::ranges::find(kNames, word);
     const auto step = static_cast<Step>(at - kNames.begin());
     if (steps.empty() != (step == Step::grey))
-      throw CallError(fmt::format("chain '{}': 'grey' is the first step, and only that", rules.chain));
+      throw CallError(fmt::format("chain '{}': 'grey' is the first step, and only that", chain));
     if (step == Step::shadows && std::ranges::find(steps, Step::background) == steps.end())
-      throw CallError(fmt::format("chain '{}': 'shadows' needs a 'background' before it", rules.chain));
+      throw CallError(fmt::format("chain '{}': 'shadows' needs a 'background' before it", chain));
     if (std::ranges::find(steps, step) != steps.end())
-      throw CallError(fmt::format("chain '{}': the step '{}' is there twice", rules.chain, word));
+      throw CallError(fmt::format("chain '{}': the step '{}' is there twice", chain, word));
     steps.push_back(step);
   }
-  steps_ = steps;
+  return steps;
+}
+
+void Preparation::start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules) {
+  steps_ = steps_of(rules.chain);
   rules_ = rules;
   curve_.resize(256);
   for (int i = 0; i < 256; ++i)

@@ -36,12 +36,15 @@ class Preparation {
   /// The steps that a chain may have.
   [[nodiscard]] static std::vector<std::string> step_names();
 
+  /// \throws CallError  where the steps of a chain are none, or in an order that makes no sense.
+  static void check(const std::string& chain) { static_cast<void>(steps_of(chain)); }
+
   /// Starts from a frame; what lies in the box is the target, and the background behind it is guessed.
-  /// \throws CallError  where a step has no picture to work on, or `shadows` no background.
+  /// \throws CallError  as `check`.
   void start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules);
 
   /// The next frame through all steps.
-  /// `target`: Where the target should be, px; the background learns nothing there.
+  /// Where the target should be, px, the background learns nothing.
   /// \returns  How much each pixel stands out, 0 to kFull; it holds until the next call.
   ImageView<const Value> prepare(ImageView<const Byte> rgb, const Box& target) noexcept;
 
@@ -51,6 +54,7 @@ class Preparation {
  private:
   enum class Step { grey, curve, blur, average, difference, background, shadows };
 
+  [[nodiscard]] static std::vector<Step> steps_of(const std::string& chain);
   void run(Step step, ImageView<const Byte> rgb, const Box& target) noexcept;
   void blur() noexcept;
   void subtract_background(const Box& target) noexcept;

@@ -14,10 +14,7 @@ constexpr double kScaleReach = 2;      // growth looked for between two frames
 constexpr double kFullColours = 0.3;   // a response by colour that tells the target as well as can be
 constexpr double kColoursRate = 0.05;  // of what it usually is
 constexpr double kLeastTargetPx = 5;
-constexpr double kVelocityRate = 0.3;
-constexpr double kVelocityKept = 0.9;  // of the forecast's speed, a frame without the target
-constexpr int kFramesUntilSearch = 2;  // poor frames before the filter goes back and looks elsewhere
-constexpr double kStepShare = 0.4;     // of the window, from one place of the search to the next
+constexpr double kStepShare = 0.4;  // of the window, from one place of the search to the next
 
 // About 1 over the target and falling to nearly 0 outside `focus` times its size, softly: a hard edge would be learnt.
 Image<float> focus_window(const PatchWindow& window, double focus) {
@@ -50,14 +47,12 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   filter_ = &filter;
   before_learning_ = std::move(before_learning);
   judge_ = PeakJudge(rules.curve);
-  frame_size_ = frame.size();
+  motion_ = MotionForecast(frame.size());
   target_ = target;
   middle_ = centre(target);
-  velocity_ = {};
   scale_ = 1;
   most_scale_ = most_scale(frame.size(), target, window);
   least_scale_ = std::min(1.0, kLeastTargetPx / std::min(target.w, target.h));
-  frames_lost_ = 0;
   search_ = LossSearch(frame.size(), kStepShare * window.width_px(), kStepShare * window.height_px());
   size_.reset();
   if (rules.scale_rate > 0)
@@ -77,27 +72,22 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
 }
 
 Estimate FilterFollower::follow(const Frame& frame) {
-  Sighting seen = look(frame, frames_lost_ == 0 ? forecast() : middle_);
-  if (frames_lost_ >= kFramesUntilSearch && seen.confidence < rules_.refind_from) seen = search(frame);
-  const double needed = frames_lost_ >= kFramesUntilSearch ? rules_.refind_from : rules_.present_from;
+  const bool lost = motion_.is_lost();
+  Sighting seen = look(frame, motion_.frames_lost() == 0 ? motion_.of(middle_) : middle_);
+  if (lost && seen.confidence < rules_.refind_from) seen = search(frame);
+  const double needed = lost ? rules_.refind_from : rules_.present_from;
   if (seen.confidence >= needed) {
     hold(frame, seen);
-    frames_lost_ = 0;
     return estimate(seen.confidence, true);
   }
-  ++frames_lost_;
-  middle_ = forecast();
-  velocity_ = {kVelocityKept * velocity_.x, kVelocityKept * velocity_.y};
-  if (frames_lost_ == kFramesUntilSearch) {
+  middle_ = motion_.of(middle_);
+  motion_.missed();
+  if (motion_.is_newly_lost()) {  // the filter goes back
     filter_->go_back();
     search_.start(middle_);
     colour_search_.start();
   }
   return estimate(std::min(seen.confidence, rules_.present_from), false);
-}
-
-Point FilterFollower::forecast() const {
-  return kept_inside({middle_.x + velocity_.x, middle_.y + velocity_.y});
 }
 
 FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
@@ -112,7 +102,7 @@ FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
     seen.peak.offset = peak_offset(response_, peak);
   }
   const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, scale_);
-  seen.middle = kept_inside({at.x + motion.x, at.y + motion.y});
+  seen.middle = motion_.kept_inside({at.x + motion.x, at.y + motion.y});
   return seen;
 }
 
@@ -152,12 +142,7 @@ FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
 }
 
 void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
-  if (frames_lost_ == 0) {
-    velocity_.x += kVelocityRate * (seen.middle.x - middle_.x - velocity_.x);
-    velocity_.y += kVelocityRate * (seen.middle.y - middle_.y - velocity_.y);
-  } else {
-    velocity_ = {};
-  }
+  motion_.found(middle_, seen.middle);
   middle_ = seen.middle;
   if (seen.confidence < rules_.learn_from) return;
   if (size_) measure_size(frame);
@@ -195,12 +180,6 @@ ImageView<const float> FilterFollower::focused(ImageView<const float> stack) noe
 
 Estimate FilterFollower::estimate(double confidence, bool present) const {
   return {{box_around(middle_, target_.w * scale_, target_.h * scale_), 0}, confidence, present};
-}
-
-// The middle stays in the picture: beyond its edge there is nothing to see that could bring the window back.
-Point FilterFollower::kept_inside(Point middle) const {
-  return {std::clamp(middle.x, 0.0, static_cast<double>(frame_size_.width)),
-          std::clamp(middle.y, 0.0, static_cast<double>(frame_size_.height))};
 }
 
 }  // namespace mnemon

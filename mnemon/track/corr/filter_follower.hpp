@@ -10,6 +10,7 @@
 #include <mnemon/track/corr/scale_search.hpp>
 #include <mnemon/track/corr/stack_filter.hpp>
 #include <mnemon/track/corr/window_features.hpp>
+#include <mnemon/track/motion_forecast.hpp>
 #include <mnemon/track/tracker.hpp>
 #include <mnemon/vision/colour_model.hpp>
 #include <mnemon/vision/picture_search.hpp>
@@ -80,8 +81,6 @@ class FilterFollower {
   void learn(const Frame& frame, double rate);
   [[nodiscard]] Sighting search(const Frame& frame);
   [[nodiscard]] Estimate estimate(double confidence, bool present) const;
-  [[nodiscard]] Point kept_inside(Point middle) const;
-  [[nodiscard]] Point forecast() const;
 
   FollowRules rules_;
   PatchWindow window_;
@@ -93,14 +92,12 @@ class FilterFollower {
   LossSearch search_;
   PictureSearch colour_search_;
   ColourModel colours_;
-  FrameSize frame_size_;
+  MotionForecast motion_;
   Box target_;
   Point middle_;
-  Point velocity_;  // px a frame, smoothed
   double scale_ = 1;
   double least_scale_ = 1;
   double most_scale_ = 1;
-  int frames_lost_ = 0;
   Image<float> focus_;
   Image<float> focused_;
   Image<float> likelihood_;

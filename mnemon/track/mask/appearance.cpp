@@ -15,13 +15,13 @@ Appearance::Appearance(double w, double h) {
   const int cols = std::max(6, static_cast<int>(std::ceil(kMargin * w / cell_px_)));
   const int rows = std::max(6, static_cast<int>(std::ceil(kMargin * h / cell_px_)));
   shape_ = Image<float>(rows, cols);
-  for (Image<float>& look : looks_) look = Image<float>(rows, cols);
+  for (Image<float>& channel : channels_) channel = Image<float>(rows, cols);
 }
 
 double Appearance::area() const noexcept { return sum_of(shape_.elements()); }
 
 void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, const Pose& pose,
-                       double look_rate, double shape_rate) noexcept {
+                       double appearance_rate, double shape_rate) noexcept {
   for (int r = 0; r < rows(); ++r)
     for (int c = 0; c < cols(); ++c) {
       const Point at = patch.cell_at(pose.place_of(place_of(r, c)));
@@ -31,18 +31,18 @@ void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, con
       const float is_target = seen ? static_cast<float>(mask(row, col)) : 0.0f;
       shape_(r, c) += static_cast<float>(shape_rate) * (is_target - shape_(r, c));
       if (!seen) continue;
-      for (int k = 0; k < kLooks; ++k) {
-        if (k != kLikelihood && is_target == 0 && look_rate < 1) continue;
+      for (int k = 0; k < kPatchChannels; ++k) {
+        if (k != kLikelihood && is_target == 0 && appearance_rate < 1) continue;
         const float now = sampled(patch.plane(k), at.x + 0.5, at.y + 0.5);
-        looks_[k](r, c) += static_cast<float>(look_rate) * (now - looks_[k](r, c));
+        channels_[k](r, c) += static_cast<float>(appearance_rate) * (now - channels_[k](r, c));
       }
     }
 }
 
 void Appearance::copy_from(const Appearance& other) noexcept {
   std::ranges::copy(other.shape_.elements(), shape_.elements().begin());
-  for (int k = 0; k < kLooks; ++k)
-    std::ranges::copy(other.looks_[k].elements(), looks_[k].elements().begin());
+  for (int k = 0; k < kPatchChannels; ++k)
+    std::ranges::copy(other.channels_[k].elements(), channels_[k].elements().begin());
 }
 
 }  // namespace mnemon

@@ -9,7 +9,7 @@
 
 namespace mnemon {
 
-/// What a target looks like and how it is shaped, in cells about its middle as on the seed frame: four looks, and how
+/// What a target looks like and how it is shaped, in cells about its middle as on the seed frame: four channels, and how
 /// surely each cell is the target. The grid reaches beyond the target on all sides.
 class Appearance {
  public:
@@ -34,22 +34,22 @@ class Appearance {
   /// How surely a cell is the target, in [0, 1].
   [[nodiscard]] ImageView<const float> shape() const noexcept { return shape_.view(); }
   [[nodiscard]] ImageView<float> shape() noexcept { return shape_.view(); }
-  [[nodiscard]] ImageView<const float> look(int k) const noexcept { return looks_[k].view(); }
+  [[nodiscard]] ImageView<const float> channel(int k) const noexcept { return channels_[k].view(); }
 
   /// The sum of the shape: the target's area, in cells.
   [[nodiscard]] double area() const noexcept;
 
-  /// Takes in what a patch shows at a pose. Where a cell is not the target only its likelihood is of account.
-  /// `mask`: Of the patch's cells, 1 for the target.
-  /// `rates`: Of the looks and of the shape, from 0 to 1.
-  void learn(const TargetPatch& patch, ImageView<const Byte> mask, const Pose& pose, double look_rate,
+  /// Takes in what a patch shows at a pose, at rates from 0 to 1. Where a cell is not the target only its likelihood
+  /// is of account. The mask is of the patch's cells, 1 for the target.
+  void learn(const TargetPatch& patch, ImageView<const Byte> mask, const Pose& pose, double appearance_rate,
              double shape_rate) noexcept;
 
   /// Moves everything towards another appearance of the same target, at rates from 0 to 1.
-  void draw_towards(const Appearance& other, double look_rate, double shape_rate) noexcept {
+  void draw_towards(const Appearance& other, double appearance_rate, double shape_rate) noexcept {
     blend_towards(other.shape_.elements(), static_cast<float>(shape_rate), shape_.elements());
-    for (int k = 0; k < kLooks; ++k)
-      blend_towards(other.looks_[k].elements(), static_cast<float>(look_rate), looks_[k].elements());
+    for (int k = 0; k < kPatchChannels; ++k)
+      blend_towards(other.channels_[k].elements(), static_cast<float>(appearance_rate),
+                    channels_[k].elements());
   }
 
   /// Takes over another's contents, of the same target.
@@ -58,7 +58,7 @@ class Appearance {
  private:
   double cell_px_ = 1;
   Image<float> shape_;
-  std::array<Image<float>, kLooks> looks_;
+  std::array<Image<float>, kPatchChannels> channels_;
 };
 
 }  // namespace mnemon

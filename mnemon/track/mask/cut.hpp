@@ -1,30 +1,11 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/track/mask/mask_params.hpp>
+#include <mnemon/track/mask/mask_target.hpp>
+#include <mnemon/track/motion_forecast.hpp>
 
 namespace mnemon {
 
-struct MaskCutParams {
-  double reach = 0.5;
-  double reach_px = 12;
-  double colour_weight = 0.6;
-  double shape_weight = 1;
-  double smoothness = 1.5;
-  double look_rate = 0.15;
-  double shape_rate = 0.1;
-  double shape_anchor = 0.2;
-  double look_anchor = 0.5;
-  double colour_rate = 0.05;
-  double confidence_half = 0.5;
-  double confidence_steepness = 8;
-  double present_from = 0.4;
-  double learn_from = 0.85;
-  double refind_from = 0.85;
-
-  bool turned_box = false;
-
-  static void describe(auto& schema) { describe_mask<MaskCutParams>(schema); }
-};
+using MaskCutParams = MaskRules;
 
 /// Moves the target's last mask along to where it looks alike, and cuts it out of its surroundings there by colour,
 /// expected shape and borders. Its box is as large against the mask as the seeded one was. Seeds: box, turned box,
@@ -39,15 +20,13 @@ class MaskCut final : public Tracker {
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override { return target_.stages(); }
 
-  [[nodiscard]] Pose forecast() const noexcept;
+  [[nodiscard]] MaskSighting search(const Frame& frame) noexcept;
   [[nodiscard]] Estimate estimate(double confidence, bool present) noexcept;
 
   MaskCutParams params_;
   MaskTarget target_;
   MaskSighting last_;
-  Point velocity_;
-  int frames_lost_ = 0;
-  FrameSize size_;
+  MotionForecast motion_;
 };
 
 }  // namespace mnemon

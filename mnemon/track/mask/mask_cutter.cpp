@@ -15,6 +15,7 @@ namespace {
 constexpr int kSide = TargetPatch::kMostSide;
 constexpr double kMarked = 1e6;        // cells that one that is marked as the target is worth
 constexpr float kUnit = 1000;          // whole numbers to a natural logarithm
+constexpr double kShapeDoubt = 0.08;   // how far the shape's probabilities are kept from 0 and 1
 constexpr float kMostByColour = 3;     // natural logarithms
 constexpr float kLeastBorder = 0.06f;  // share of the smoothness that the sharpest border still costs
 
@@ -60,7 +61,7 @@ float looked_up(const std::vector<float>& table, float share) noexcept {
 MaskCutter::MaskCutter(const CutRules& rules)
     : rules_(rules),
       by_colour_(log_ratios(1e-3, kMostByColour)),
-      by_shape_(log_ratios(rules.shape_doubt, 10)),
+      by_shape_(log_ratios(kShapeDoubt, 10)),
       gain_(kSide, kSide),
       right_(kSide, kSide),
       down_(kSide, kSide),

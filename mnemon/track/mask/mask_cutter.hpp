@@ -10,10 +10,9 @@ namespace mnemon {
 
 /// What a cell's label goes by.
 struct CutRules {
-  double colour_weight = 1;   ///< Of the logarithm of the colours' ratio.
-  double shape_weight = 1;    ///< Of that of the shape's.
-  double smoothness = 2;      ///< Cost of a border between cells that look alike.
-  double shape_doubt = 0.08;  ///< The shape's probabilities are kept this far from 0 and 1.
+  double colour_weight = 0.6;  ///< Of the logarithm of the colours' ratio.
+  double shape_weight = 1;     ///< Of that of the shape's.
+  double smoothness = 1.5;     ///< Cost of a border between cells that look alike.
 };
 
 /// A mask of a patch's cells.
@@ -33,9 +32,8 @@ class MaskCutter {
   MaskCutter() : MaskCutter(CutRules{}) {}
   explicit MaskCutter(const CutRules& rules);
 
-  /// The target at a pose.
-  /// `must`: Cells that are the target (CutProblem::kTarget) or not (kAround) whatever they look like, of the
-  /// patch's shape; empty for none.
+  /// The target at a pose. `must`, of the patch's shape, says which cells are the target (CutProblem::kTarget) or not
+  /// (kAround) whatever they look like; empty for none.
   CutMask cut(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
               ImageView<const Byte> must = {}) noexcept;
 

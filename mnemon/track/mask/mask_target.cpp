@@ -76,15 +76,13 @@ void MaskTarget::look_around(const Frame& frame, const Pose& pose, double reach_
 MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const Box& box,
                                const MaskRules& rules) {
   rules_ = rules;
-  frame_size_ = frame.size();
   w_ = box.w;
   h_ = box.h;
   colours_ = ColourModel();
-  cutter_ = MaskCutter(rules.cut);
+  cutter_ = MaskCutter(rules);
   appearance_ = Appearance(box.w, box.h);
   search_ = PictureSearch(frame.size());
-  frame_mask_ = Image<Byte>(frame.size().height, frame.size().width);
-  drawn_ = {};
+  frame_mask_ = FrameMask(frame.size());
   learnt_ = 0;
   const Pose pose{centre(box), 1, 0};
   look_around(frame, pose, 0, colours_);
@@ -211,8 +209,8 @@ MaskSighting MaskTarget::sighting(const FittedPose& fitted) noexcept {
   const Box inner = box_of_mask();
   seen.box = {inner.x - inset_from_.x * inner.w, inner.y - inset_from_.y * inner.h,
               inner.w * (1 + inset_from_.x + inset_to_.x), inner.h * (1 + inset_from_.y + inset_to_.y)};
-  seen.tightest = {seen.box, 0};
-  if (rules_.turned_box && mask_.area > 0) seen.tightest = turned_box();
+  seen.turned = {seen.box, 0};
+  if (rules_.turned_box && mask_.area > 0) seen.turned = turned_box();
   return seen;
 }
 
@@ -234,8 +232,8 @@ double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcep
 }
 
 void MaskTarget::learn(const MaskSighting& seen) noexcept {
-  appearance_.learn(patch_, mask_.labels, seen.pose, rules_.look_rate, rules_.shape_rate);
-  appearance_.draw_towards(seed_appearance_, rules_.look_anchor * rules_.look_rate,
+  appearance_.learn(patch_, mask_.labels, seen.pose, rules_.appearance_rate, rules_.shape_rate);
+  appearance_.draw_towards(seed_appearance_, rules_.appearance_anchor * rules_.appearance_rate,
                            rules_.shape_anchor * rules_.shape_rate);
   count_colours();
   colours_.learn(rules_.colour_rate);
@@ -250,34 +248,13 @@ Point MaskTarget::search(const Frame& frame, const Box& box) noexcept {
   return search_.find(frame.rgb, colours_.table(), box.w, box.h).middle;
 }
 
-ImageView<const Byte> MaskTarget::empty_mask() noexcept {
-  const int top = static_cast<int>(drawn_.y);
-  const int left = static_cast<int>(drawn_.x);
-  for (int r = 0; r < static_cast<int>(drawn_.h); ++r)
-    std::fill_n(frame_mask_.view().row(top + r) + left, static_cast<int>(drawn_.w), Byte{0});
-  drawn_ = {};
-  return std::as_const(frame_mask_).view();
-}
-
-ImageView<const Byte> MaskTarget::write_mask() noexcept {
-  const ImageView<const Byte> mask = empty_mask();
-  const int block = patch_.block();
-  const int top = std::clamp(patch_.top(), 0, frame_size_.height);
-  const int left = std::clamp(patch_.left(), 0, frame_size_.width);
-  const int bottom = std::clamp(patch_.top() + patch_.rows() * block, top, frame_size_.height);
-  const int right = std::clamp(patch_.left() + patch_.cols() * block, left, frame_size_.width);
-  for (int y = top; y < bottom; ++y) {
-    const Byte* const labels = mask_.labels.row((y - patch_.top()) / block);
-    Byte* const pixels = frame_mask_.view().row(y);
-    for (int c = 0; c < patch_.cols(); ++c) {
-      if (labels[c] == 0) continue;
-      const int first = std::clamp(patch_.left() + c * block, left, right);
-      const int end = std::clamp(patch_.left() + (c + 1) * block, left, right);
-      for (int x = first; x < end; ++x) pixels[x] = 1;
-    }
-  }
-  drawn_ = {double(left), double(top), double(right - left), double(bottom - top)};
-  return mask;
+ImageView<const Byte> MaskTarget::frame_mask(bool present) noexcept {
+  if (present)
+    frame_mask_.draw({patch_.left(), patch_.top(), patch_.rows(), patch_.cols(), patch_.block()},
+                     [this](int r, int c) { return mask_.labels(r, c) != 0; });
+  else
+    frame_mask_.clear();
+  return frame_mask_.pixels();
 }
 
 std::vector<Stage> MaskTarget::stages() {

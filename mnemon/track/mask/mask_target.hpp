@@ -1,39 +1,21 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/track/confidence.hpp>
-#include <mnemon/track/mask/mask_cutter.hpp>
+#include <mnemon/track/mask/mask_rules.hpp>
 #include <mnemon/track/mask/pose_fit.hpp>
 #include <mnemon/track/tracker.hpp>
+#include <mnemon/vision/frame_mask.hpp>
 #include <mnemon/vision/picture_search.hpp>
 
 namespace mnemon {
 
-/// What the trackers by masks go by.
-struct MaskRules {
-  CutRules cut;
-  double reach = 0.5;       ///< How far from the forecast the target is looked for, in target sizes,
-  double reach_px = 12;     ///< and added to it, px.
-  double look_rate = 0.15;  ///< Learning rates.
-  double shape_rate = 0.1;
-  double shape_anchor = 0.2;  ///< Pull of the seed's shape on the shape, as a share of its rate.
-  double look_anchor = 0.5;
-  double colour_rate = 0.05;
-  double confidence_half = 0.5;
-  double confidence_steepness = 4;
-  double present_from = 0.3;
-  double learn_from = 0.5;
-  double refind_from = 0.6;
-  bool turned_box = false;  ///< Whether the tightest turned box is worked out.
-};
-
 /// A target as found in a frame.
 struct MaskSighting {
   Pose pose;
-  Box box;               ///< As large against the mask's as the seeded box was.
-  OrientedBox tightest;  ///< The tightest turned box of the mask, or `box` where that is not asked for.
-  double likeness = 0;   ///< To what it looked like, in [0, 1].
-  double contrast = 0;   ///< Of its colours to those around it.
-  double area = 0;       ///< px².
+  Box box;              ///< As large against the mask's as the seeded box was.
+  OrientedBox turned;   ///< A turned box that fits the mask, or `box` where that is not asked for.
+  double likeness = 0;  ///< To what it looked like, in [0, 1].
+  double contrast = 0;  ///< Of its colours to those around it.
+  double area = 0;      ///< px².
   Extent extent;
   double confidence = 0;
 };
@@ -77,19 +59,16 @@ class MaskTarget {
   [[nodiscard]] const Appearance& appearance() const noexcept { return appearance_; }
   [[nodiscard]] const ColourModel& colours() const noexcept { return colours_; }
   [[nodiscard]] double usual_likeness() const noexcept { return usual_likeness_; }
-  [[nodiscard]] const MaskRules& rules() const noexcept { return rules_; }
 
   /// The most promising place of the whole picture for a lost target.
   [[nodiscard]] Point search(const Frame& frame, const Box& box) noexcept;
   void start_search() noexcept { search_.start(); }
   void leave_out(Point place) noexcept { search_.leave_out(place); }
 
-  /// The last sighting's mask as a mask of the frame, 1 for the target.
-  [[nodiscard]] ImageView<const Byte> write_mask() noexcept;
-  /// A mask of the frame with no target in it.
-  [[nodiscard]] ImageView<const Byte> empty_mask() noexcept;
+  /// The last sighting's mask as a mask of the frame, 1 for the target, with none in it where that is not present.
+  [[nodiscard]] ImageView<const Byte> frame_mask(bool present) noexcept;
 
-  /// The inner pictures of the last look: `patch`, `likelihood`, `shape`, `gain`, `mask`, `difference`.
+  /// The inner pictures of the last look: `patch`, `likelihood`, `shape`, `mask`, `match`.
   [[nodiscard]] std::vector<Stage> stages();
 
  private:
@@ -105,7 +84,6 @@ class MaskTarget {
   [[nodiscard]] OrientedBox turned_box() noexcept;
 
   MaskRules rules_;
-  FrameSize frame_size_;
   double w_ = 1, h_ = 1;  // of the seeded box
   ColourModel colours_;
   TargetPatch patch_;
@@ -121,8 +99,7 @@ class MaskTarget {
   double usual_contrast_ = 0;
   double usual_area_ = 0;  // px² at scale 1
   int learnt_ = 0;
-  Image<Byte> frame_mask_;
-  Box drawn_;  // what of it is not empty
+  FrameMask frame_mask_;
   std::vector<Image<float>> pictures_;
 };
 

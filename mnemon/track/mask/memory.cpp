@@ -18,7 +18,7 @@ constexpr std::array<double, 3> kLostScales{1.0, 0.85, 1.2};
 
 Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box& box) {
   size_ = frame.size();
-  last_ = target_.start(frame, region, box, mask_rules_of(params_));
+  last_ = target_.start(frame, region, box, params_);
   seed_colours_ = target_.colours();
   memory_.clear();
   for (int i = 0; i < kRemembered; ++i) memory_.emplace_back(box.w, box.h);
@@ -196,9 +196,9 @@ void MaskMemory::remember(const Candidate& best) {
 }
 
 Estimate MaskMemory::estimate(double confidence, bool present) noexcept {
-  Estimate estimate{params_.turned_box && present ? last_.tightest : OrientedBox{last_.box, 0}, confidence,
+  Estimate estimate{params_.turned_box && present ? last_.turned : OrientedBox{last_.box, 0}, confidence,
                     present};
-  estimate.mask = present ? target_.write_mask() : target_.empty_mask();
+  estimate.mask = target_.frame_mask(present);
   if (present) estimate.extent = last_.extent;
   return estimate;
 }

@@ -4,28 +4,12 @@
 #include <string>
 #include <vector>
 
-#include <mnemon/track/mask/mask_params.hpp>
+#include <mnemon/track/mask/mask_target.hpp>
 #include <mnemon/vision/motion_filter.hpp>
 
 namespace mnemon {
 
-struct MaskMemoryParams {
-  double reach = 0.5;
-  double reach_px = 12;
-  double colour_weight = 0.6;
-  double shape_weight = 1;
-  double smoothness = 1.5;
-  double look_rate = 0.15;
-  double shape_rate = 0.1;
-  double shape_anchor = 0.2;
-  double look_anchor = 0.5;
-  double colour_rate = 0.05;
-  double confidence_half = 0.5;
-  double confidence_steepness = 8;
-  double present_from = 0.4;
-  double learn_from = 0.85;
-  double refind_from = 0.85;
-  bool turned_box = false;
+struct MaskMemoryParams : MaskRules {
   std::string memory = "several";
   bool motion = true;
   double motion_weight = 0.25;
@@ -34,7 +18,7 @@ struct MaskMemoryParams {
 
   static void describe(auto& schema) {
     using P = MaskMemoryParams;
-    describe_mask<P>(schema);
+    MaskRules::describe(schema);
     schema.field(
         "memory", &P::memory, {"several", "latest"},
         "Whether candidates are compared to up to 7 remembered frames, or to the latest appearance alone.");
@@ -50,7 +34,7 @@ struct MaskMemoryParams {
   }
 };
 
-/// Weighs several candidate masks a frame: from different forecasts, memories of looks and colours, and, where the
+/// Weighs several candidate masks a frame: from different forecasts, memories of appearance and colours, and, where the
 /// target is lost, places and sizes. Each is judged by its likeness to up to 7 remembered frames and by the overlap of
 /// its box with the forecast of a constant-velocity filter on place and size. A frame is only remembered if it is
 /// surely the target by likeness, presence and motion, so that an occluder never is; the seed frame always stays.

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <limits>
 
+#include <Eigen/Dense>
+
 #include <mnemon/base/clones.hpp>
 #include <mnemon/image/resample.hpp>
 #include <mnemon/signal/peak.hpp>
@@ -15,7 +17,7 @@ namespace {
 constexpr double kCoarseAcross = 11;  // coarse cells along the target
 constexpr int kMostPlaces = 64;       // of a coarse search, each way
 constexpr double kFarPenalty = 0.15;  // of the mean difference, for a place a target size away
-// What a cell's likelihood counts beside its looks: in the search, and in the fit, where more of it lets a pose swell
+// What a cell's likelihood counts beside its other channels: in the search, and in the fit, where more of it lets a pose swell
 // over surroundings of like colour.
 constexpr float kLikelihoodInSearch = 0.3f;
 constexpr float kLikelihoodInFit = 0.15f;
@@ -26,23 +28,23 @@ constexpr double kMostTurn = 0.25;     // radians
 constexpr double kMostStretch = 0.08;  // logarithm
 constexpr double kTolerated = 2.0;     // squared difference that counts half
 
-// Differences of one cell of the target to a line of cells of the picture, each look weighted.
+// Differences of one cell of the target to a line of cells of the picture, each channel weighted.
 MNEMON_CLONES void add_differences(const float* __restrict light, const float* __restrict red,
                                    const float* __restrict yellow, const float* __restrict likelihood,
-                                   const float* look, float weight, float of_likelihood, int count,
+                                   const float* value, float weight, float of_likelihood, int count,
                                    float* __restrict sums, float* __restrict light_sums) noexcept {
   for (int i = 0; i < count; ++i) {
-    const float d0 = light[i] - look[0];
-    const float d1 = red[i] - look[1];
-    const float d2 = yellow[i] - look[2];
-    const float d3 = likelihood[i] - look[3];
+    const float d0 = light[i] - value[0];
+    const float d1 = red[i] - value[1];
+    const float d2 = yellow[i] - value[2];
+    const float d3 = likelihood[i] - value[3];
     sums[i] += weight * (d0 * d0 + d1 * d1 + d2 * d2) + of_likelihood * d3 * d3;
     light_sums[i] += weight * d0;
   }
 }
 
-void mean_of_squares(ImageView<const float> in, int factor, int rows, int cols,
-                     ImageView<float> out) noexcept {
+void mean_of_blocks(ImageView<const float> in, int factor, int rows, int cols,
+                    ImageView<float> out) noexcept {
   const float share = 1 / static_cast<float>(factor * factor);
   for (int r = 0; r < rows; ++r)
     for (int c = 0; c < cols; ++c) {
@@ -53,13 +55,13 @@ void mean_of_squares(ImageView<const float> in, int factor, int rows, int cols,
     }
 }
 
-// A patch's looks at a place.
+// A patch's channels at a place.
 struct Taken {
-  std::array<float, kLooks> look;
+  std::array<float, kPatchChannels> value;
 };
 
 struct Planes {
-  std::array<const float*, kLooks> look;
+  std::array<const float*, kPatchChannels> channel;
   int rows, cols;
   std::ptrdiff_t stride;
 };
@@ -72,19 +74,19 @@ inline bool take(const Planes& planes, double x, double y, Taken& taken) noexcep
   const auto across = static_cast<float>(x - left);
   const auto down = static_cast<float>(y - top);
   const std::ptrdiff_t at = top * planes.stride + left;
-  for (int k = 0; k < kLooks; ++k) {
-    const float* const p = planes.look[k] + at;
+  for (int k = 0; k < kPatchChannels; ++k) {
+    const float* const p = planes.channel[k] + at;
     const float upper = p[0] + across * (p[1] - p[0]);
     const float* const q = p + planes.stride;
     const float lower = q[0] + across * (q[1] - q[0]);
-    taken.look[k] = upper + down * (lower - upper);
+    taken.value[k] = upper + down * (lower - upper);
   }
   return true;
 }
 
 Planes planes_of(const TargetPatch& patch) noexcept {
   Planes planes{{}, patch.rows(), patch.cols(), patch.plane(0).stride};
-  for (int k = 0; k < kLooks; ++k) planes.look[k] = patch.plane(k).data;
+  for (int k = 0; k < kPatchChannels; ++k) planes.channel[k] = patch.plane(k).data;
   return planes;
 }
 
@@ -107,11 +109,12 @@ CellMap map_of(const TargetPatch& patch, const Appearance& appearance, const Pos
 
 // The sums of a least squares step: of place, size, turn, stretch and a change of light.
 constexpr int kUnknowns = 6;
+using Unknowns = Eigen::Matrix<double, kUnknowns, 1>;
 struct NormalEquations {
-  std::array<std::array<double, kUnknowns>, kUnknowns> a{};
-  std::array<double, kUnknowns> b{};
+  Eigen::Matrix<double, kUnknowns, kUnknowns> a = decltype(a)::Zero();  // below the diagonal
+  Unknowns b = Unknowns::Zero();
 
-  // What the looks of one cell say together of its motion: weighted products of their slopes and differences.
+  // What the channels of one cell say together of its motion: weighted products of their slopes and differences.
   struct Cell {
     float xx = 0, xy = 0, yy = 0;  // of slopes
     float xd = 0, yd = 0;          // of slopes and differences
@@ -125,39 +128,24 @@ struct NormalEquations {
     for (int i = 0; i < 5; ++i) {
       const float to_x = cell.xx * across[i] + cell.xy * down[i];
       const float to_y = cell.xy * across[i] + cell.yy * down[i];
-      for (int j = 0; j <= i; ++j) a[i][j] += to_x * across[j] + to_y * down[j];
-      a[5][i] += cell.light_x * across[i] + cell.light_y * down[i];
-      b[i] += cell.xd * across[i] + cell.yd * down[i];
+      for (int j = 0; j <= i; ++j) a(i, j) += to_x * across[j] + to_y * down[j];
+      a(5, i) += cell.light_x * across[i] + cell.light_y * down[i];
+      b(i) += cell.xd * across[i] + cell.yd * down[i];
     }
-    a[5][5] += cell.light;
-    b[5] += cell.light_d;
+    a(5, 5) += cell.light;
+    b(5) += cell.light_d;
   }
 
-  // By Cholesky's decomposition, with a little added to the diagonal so that what cannot be told stays as it is.
-  [[nodiscard]] std::array<double, kUnknowns> solved() noexcept {
-    for (int i = 0; i < kUnknowns; ++i) a[i][i] += 1e-3 * a[i][i] + 1e-6;
-    for (int i = 0; i < kUnknowns; ++i)
-      for (int j = 0; j <= i; ++j) {
-        double sum = a[i][j];
-        for (int k = 0; k < j; ++k) sum -= a[i][k] * a[j][k];
-        a[i][j] = i == j ? std::sqrt(std::max(sum, 1e-12)) : sum / a[j][j];
-      }
-    std::array<double, kUnknowns> x = b;
-    for (int i = 0; i < kUnknowns; ++i) {
-      for (int k = 0; k < i; ++k) x[i] -= a[i][k] * x[k];
-      x[i] /= a[i][i];
-    }
-    for (int i = kUnknowns - 1; i >= 0; --i) {
-      for (int k = i + 1; k < kUnknowns; ++k) x[i] -= a[k][i] * x[k];
-      x[i] /= a[i][i];
-    }
-    return x;
+  // With a little added to the diagonal, so that what cannot be told stays as it is.
+  [[nodiscard]] Unknowns solved() noexcept {
+    a.diagonal() = 1.001 * a.diagonal() + Unknowns::Constant(1e-6);
+    return a.selfadjointView<Eigen::Lower>().llt().solve(b);
   }
 };
 
 // One step; what is compared is weighed by the shape and by how little it differs.
-std::array<double, kUnknowns> step_from(const TargetPatch& patch, const Appearance& appearance,
-                                        const Pose& pose, double light) noexcept {
+Unknowns step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+                   double light) noexcept {
   const auto planes = planes_of(patch);
   const CellMap map = map_of(patch, appearance, pose);
   NormalEquations equations;
@@ -169,14 +157,14 @@ std::array<double, kUnknowns> step_from(const TargetPatch& patch, const Appearan
       const auto x = static_cast<float>(c + 0.5 - 0.5 * appearance.cols());
       const auto y = static_cast<float>(r + 0.5 - 0.5 * appearance.rows());
       NormalEquations::Cell cell;
-      for (int k = 0; k < kLooks; ++k) {
+      for (int k = 0; k < kPatchChannels; ++k) {
         const float counts = k == kLikelihood ? kLikelihoodInFit : shape;
         if (counts < kLeastCounted) continue;
-        const ImageView<const float> look = appearance.look(k);
-        const float dx = 0.5f * (look(r, c + 1) - look(r, c - 1));
-        const float dy = 0.5f * (look(r + 1, c) - look(r - 1, c));
+        const ImageView<const float> channel = appearance.channel(k);
+        const float dx = 0.5f * (channel(r, c + 1) - channel(r, c - 1));
+        const float dy = 0.5f * (channel(r + 1, c) - channel(r - 1, c));
         const float offset = k == 0 ? static_cast<float>(light) : 0.0f;
-        const float difference = taken.look[k] - look(r, c) - offset;
+        const float difference = taken.value[k] - channel(r, c) - offset;
         const float weight = counts / (1 + difference * difference / static_cast<float>(kTolerated));
         cell.xx += weight * dx * dx;
         cell.xy += weight * dx * dy;
@@ -215,13 +203,13 @@ Comparison compared(const TargetPatch& patch, const Appearance& appearance, cons
         if (shape < 0.2f) continue;
         weights += shape;
         if (!take(planes, map.x(r, c), map.y(r, c), taken)) continue;
-        const double d0 = taken.look[0] - appearance.look(0)(r, c);
+        const double d0 = taken.value[0] - appearance.channel(0)(r, c);
         if (round == 0) {
           sum += shape * std::clamp(d0, -2.0, 2.0);
           continue;
         }
-        const double d1 = taken.look[1] - appearance.look(1)(r, c);
-        const double d2 = taken.look[2] - appearance.look(2)(r, c);
+        const double d1 = taken.value[1] - appearance.channel(1)(r, c);
+        const double d2 = taken.value[2] - appearance.channel(2)(r, c);
         const double lit = d0 - result.light;
         sum += shape / (1 + (lit * lit + d1 * d1 + d2 * d2) / kTolerated);
       }
@@ -242,9 +230,9 @@ PoseFit::PoseFit() : sums_(kMostPlaces, kMostPlaces), light_(kMostPlaces, kMostP
 void PoseFit::shrink(const TargetPatch& patch, int factor) noexcept {
   coarse_rows_ = patch.rows() / factor;
   coarse_cols_ = patch.cols() / factor;
-  for (int k = 0; k < kLooks; ++k) {
+  for (int k = 0; k < kPatchChannels; ++k) {
     const ImageView<float> out{coarse_[k].view().data, coarse_rows_, coarse_cols_, 1, coarse_cols_};
-    mean_of_squares(patch.plane(k), factor, coarse_rows_, coarse_cols_, out);
+    mean_of_blocks(patch.plane(k), factor, coarse_rows_, coarse_cols_, out);
   }
 }
 
@@ -264,7 +252,8 @@ void PoseFit::render(const Appearance& appearance, const Pose& from, double coar
         continue;
       const float shape = sampled(appearance.shape(), at.x + 0.5, at.y + 0.5);
       CoarseCell cell{r, c, shape < 0.2f ? 0.0f : shape, kLikelihoodInSearch, {}};
-      for (int k = 0; k < kLooks; ++k) cell.look[k] = sampled(appearance.look(k), at.x + 0.5, at.y + 0.5);
+      for (int k = 0; k < kPatchChannels; ++k)
+        cell.value[k] = sampled(appearance.channel(k), at.x + 0.5, at.y + 0.5);
       cells_.push_back(cell);
     }
 }
@@ -286,8 +275,8 @@ void PoseFit::compare_places(int at_row, int at_col, int reach, ImageView<float>
       const auto compare_with = [&](int col, int to, int count) {
         const std::ptrdiff_t at = line + col;
         add_differences(coarse_[0].view().data + at, coarse_[1].view().data + at, coarse_[2].view().data + at,
-                        coarse_[3].view().data + at, cell.look.data(), cell.weight, cell.of_likelihood, count,
-                        sums.row(dy) + to, light.row(dy) + to);
+                        coarse_[3].view().data + at, cell.value.data(), cell.weight, cell.of_likelihood,
+                        count, sums.row(dy) + to, light.row(dy) + to);
       };
       for (int i = 0; i < before; ++i) compare_with(0, i, 1);
       if (inside > 0) compare_with(first + before, before, inside);
@@ -368,7 +357,7 @@ FittedPose PoseFit::refine(const TargetPatch& patch, const Appearance& appearanc
   Pose pose = from;
   double light = at_start.light;
   for (int i = 0; i < kIterations; ++i) {
-    const auto change = step_from(patch, appearance, pose, light);
+    const Unknowns change = step_from(patch, appearance, pose, light);
     // Of cells of the appearance; a step of more than a few is no longer where its slopes hold.
     const double dx = std::clamp(change[0], -2.0, 2.0);
     const double dy = std::clamp(change[1], -2.0, 2.0);

@@ -21,8 +21,7 @@ class PoseFit {
  public:
   PoseFit();
 
-  /// The pose near `from`.
-  /// `reach_px`: How far around it the place is looked for.
+  /// The pose near `from`, its place looked for as far as `reach_px` around it.
   [[nodiscard]] FittedPose find(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
                                 double reach_px) noexcept;
 
@@ -42,7 +41,7 @@ class PoseFit {
     int row, col;
     float weight;         // of light and opponents
     float of_likelihood;  // of the likelihood
-    std::array<float, kLooks> look;
+    std::array<float, kPatchChannels> value;
   };
   void shrink(const TargetPatch& patch, int factor) noexcept;
   void render(const Appearance& appearance, const Pose& from, double coarse_px) noexcept;
@@ -53,7 +52,7 @@ class PoseFit {
   [[nodiscard]] Point search(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
                              double reach_px) noexcept;
 
-  std::array<Image<float>, kLooks> coarse_;
+  std::array<Image<float>, kPatchChannels> coarse_;
   int coarse_rows_ = 0;
   int coarse_cols_ = 0;
   std::vector<CoarseCell> cells_;

@@ -11,21 +11,18 @@ namespace mnemon {
 
 /// What is looked at of a picture: light, red against green, yellow against blue, and how likely the colour is the
 /// target's. Each is in units of what usually tells things apart, so that their differences can be added.
-inline constexpr int kLooks = 4;
+inline constexpr int kPatchChannels = 4;
 inline constexpr int kLikelihood = 3;               ///< The last of them.
 inline constexpr float kLikelihoodUnit = 1 / 0.3f;  ///< What a likelihood of 1 is in its unit.
 
-/// A window of a picture around a target as planes of looks, in cells of whole pixels. Allocates nothing once made.
+/// A window of a picture around a target as planes of channels, in cells of whole pixels. Allocates nothing once made.
 class TargetPatch {
  public:
   static constexpr int kMostSide = 160;  ///< Cells.
 
   TargetPatch();
 
-  /// Looks at a window.
-  /// `middle`: Its middle, px.
-  /// `w`, `h`: Its size, px; cut down to kMostSide cells.
-  /// `block`: Pixels along a cell's side.
+  /// Looks at a window of that middle and size, px, cut down to kMostSide cells of `block` x `block` pixels.
   void look(const Frame& frame, Point middle, double w, double h, int block,
             const ColourModel& colours) noexcept;
 
@@ -43,10 +40,10 @@ class TargetPatch {
   /// The first pixel.
   [[nodiscard]] int left() const noexcept { return pixels_.left() + first_col_ * block(); }
   [[nodiscard]] int top() const noexcept { return pixels_.top() + first_row_ * block(); }
-  [[nodiscard]] ImageView<const float> plane(int look) const noexcept {
+  [[nodiscard]] ImageView<const float> plane(int channel) const noexcept {
     const int stride = pixels_.cells().cols;
-    return {planes_[look].view().data + static_cast<std::ptrdiff_t>(first_row_) * stride + first_col_, rows_,
-            cols_, 1, stride};
+    return {planes_[channel].view().data + static_cast<std::ptrdiff_t>(first_row_) * stride + first_col_,
+            rows_, cols_, 1, stride};
   }
   [[nodiscard]] ImageView<const Byte> cells() const noexcept {
     const ImageView<const Byte> all = pixels_.cells();
@@ -81,7 +78,7 @@ class TargetPatch {
   int rows_ = 0;
   int cols_ = 0;
   BlockWindow pixels_;
-  std::array<Image<float>, kLooks> planes_;
+  std::array<Image<float>, kPatchChannels> planes_;
 };
 
 }  // namespace mnemon

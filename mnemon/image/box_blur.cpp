@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/image/box_blur.hpp>
+
+#include <algorithm>
+
+namespace mnemon {
+
+void BoxBlur::blur_into(ImageView<const float> in, int radius, ImageView<float> out) noexcept {
+  const int rows = in.rows;
+  const int cols = in.cols;
+  if (radius == 0) {
+    for (int r = 0; r < rows; ++r) std::copy_n(in.row(r), cols, out.row(r));
+    return;
+  }
+  const float share = 1 / static_cast<float>(2 * radius + 1);
+  // Along rows by a running sum, then down columns, a row at a time.
+  for (int r = 0; r < rows; ++r) {
+    const float* const from = in.row(r);
+    float* const to = lines_.view().row(r);
+    float sum = 0;
+    for (int c = -radius; c <= radius; ++c) sum += from[std::clamp(c, 0, cols - 1)];
+    for (int c = 0; c < cols; ++c) {
+      to[c] = share * sum;
+      sum += from[std::min(c + radius + 1, cols - 1)] - from[std::max(c - radius, 0)];
+    }
+  }
+  for (int r = 0; r < rows; ++r) {
+    float* const to = out.row(r);
+    std::fill_n(to, cols, 0.0f);
+    for (int i = -radius; i <= radius; ++i) {
+      const float* const from = lines_.view().row(std::clamp(r + i, 0, rows - 1));
+      for (int c = 0; c < cols; ++c) to[c] += share * from[c];
+    }
+  }
+}
+
+}  // namespace mnemon
