@@ -10,6 +10,7 @@ function(mnemon_compile_options target)
     $<BUILD_INTERFACE:-Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wno-sign-conversion>
     # GCC 12 gives false alarms of overlapping copies in its own string code.
     $<BUILD_INTERFACE:-Wno-restrict>
+    # It notes where vectors are passed, which only our own functions do.
     $<BUILD_INTERFACE:-Wno-psabi>
     # Fused multiply-adds would make the clones of one kernel round differently.
     $<BUILD_INTERFACE:-ffp-contract=off>

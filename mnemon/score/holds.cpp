@@ -1,9 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/score/holds.hpp>
 
-#include <algorithm>
-
-#include <mnemon/score/spread.hpp>
+#include <cstdint>
 
 namespace mnemon {
 namespace {
@@ -29,32 +27,28 @@ HoldPoint holds(std::span<const FrameScore> frames) {
 }
 
 std::vector<HoldPoint> hold_curve(std::span<const FrameScore> frames) {
-  struct Claim {
-    double confidence;
-    bool right;
-  };
-  std::vector<Claim> claims;
-  claims.reserve(frames.size());
+  std::vector<double> confidences(frames.size());
+  std::vector<char> rights(frames.size());
+  std::size_t found = 0;
   double present = 0;
   double right = 0;  // among the claims at least as sure as the one at hand
   for (const FrameScore& frame : frames) {
     present += frame.present ? 1 : 0;
-    if (!frame.found) continue;
-    claims.push_back({frame.confidence, is_right(frame)});
-    right += claims.back().right ? 1 : 0;
+    confidences[found] = frame.confidence;
+    rights[found] = is_right(frame) ? 1 : 0;
+    right += rights[found];
+    found += frame.found ? 1 : 0;
   }
-  claims =
-      detail::in_order(std::span<const Claim>(claims), [](const Claim& claim) { return claim.confidence; });
+  confidences.resize(found);
   std::vector<HoldPoint> curve;
-  curve.reserve(claims.size());
-  double left = static_cast<double>(claims.size());
-  for (std::size_t i = 0; i < claims.size();) {
-    curve.push_back(hold_point(claims[i].confidence, right, left, present));
-    const double confidence = claims[i].confidence;
-    for (; i < claims.size() && claims[i].confidence == confidence; ++i) {
-      right -= claims[i].right ? 1 : 0;
-      left -= 1;
-    }
+  curve.reserve(found);
+  auto left = static_cast<double>(found);
+  double last = 0;
+  for (const std::uint32_t i : rising_order(confidences)) {
+    if (curve.empty() || confidences[i] != last) curve.push_back(hold_point(confidences[i], right, left, present));
+    last = confidences[i];
+    right -= rights[i];
+    left -= 1;
   }
   return curve;
 }

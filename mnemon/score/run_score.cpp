@@ -19,29 +19,44 @@ void add_counts(std::span<const FrameScore> frames, RunScore& score) {
   score.absent_frames = score.scored_frames - score.present_frames;
 }
 
+// Numbers put behind each other in memory that is there at once: a number that does not count is written over.
+class Column {
+ public:
+  explicit Column(std::size_t most) : values_(most) {}
+  void add(double value, bool counts) noexcept {
+    values_[count_] = value;
+    count_ += counts ? 1 : 0;
+  }
+  [[nodiscard]] std::span<const double> values() const noexcept { return std::span(values_).first(count_); }
+
+ private:
+  std::vector<double> values_;
+  std::size_t count_ = 0;
+};
+
 void add_place_figures(std::span<const FrameScore> frames, RunScore& score) {
-  std::vector<double> overlaps;
-  std::vector<double> errors;
-  std::vector<double> relative;
-  std::vector<double> found_errors;
+  Column overlap(frames.size() + 1);
+  Column error(frames.size() + 1);
+  Column relative_error(frames.size() + 1);
+  Column found_error(frames.size() + 1);
   std::vector<double> angles;
-  for (auto* values : {&overlaps, &errors, &relative, &found_errors}) values->reserve(frames.size());
   for (const FrameScore& frame : frames) {
-    if (!frame.present) continue;
-    overlaps.push_back(frame.overlap);
-    errors.push_back(frame.centre_error_px);
-    relative.push_back(frame.relative_error);
-    if (frame.found) found_errors.push_back(frame.centre_error_px);
+    overlap.add(frame.overlap, frame.present);
+    error.add(frame.centre_error_px, frame.present);
+    relative_error.add(frame.relative_error, frame.present);
+    found_error.add(frame.centre_error_px, frame.present && frame.found);
     if (frame.angle_error_deg) angles.push_back(*frame.angle_error_deg);
   }
+  const std::span<const double> overlaps = overlap.values();
+  const std::span<const double> found_errors = found_error.values();
   score.mean_overlap = mean(overlaps);
   score.success_curve = success_curve(overlaps);
   score.success_area = area(score.success_curve);
   score.success_at_half = at_step(score.success_curve, 50);
   score.success_at_three_quarters = at_step(score.success_curve, 75);
-  score.centre_curve = centre_curve(errors);
+  score.centre_curve = centre_curve(error.values());
   score.hit_rate_20 = at_step(score.centre_curve, 20);
-  score.relative_centre_curve = relative_centre_curve(relative);
+  score.relative_centre_curve = relative_centre_curve(relative_error.values());
   score.relative_centre_area = area(score.relative_centre_curve);
   score.median_centre_error = median(found_errors);
   score.found_share = ratio(static_cast<double>(found_errors.size()), static_cast<double>(overlaps.size()));
