@@ -78,7 +78,7 @@ namespace detail {
 
 template <class P>
 struct SchemaWriter {
-  P defaults{};
+  P defaults;  // not with braces: of bases with strings GCC 12 then warns of what is not so
   Schema schema;
 
   template <class T, class Owner>
@@ -105,7 +105,7 @@ struct SchemaWriter {
 template <class P>
 struct ParamBinder {
   const ParamSet& params;
-  P bound{};
+  P bound = P();
 
   template <class T, class Owner>
   void assign(const char* name, T Owner::*member) {

@@ -49,6 +49,17 @@ MNEMON_CLONES float sum_of_squares_about(const float* values, float middle, std:
   return std::accumulate(lane.begin(), lane.end(), tail);
 }
 
+MNEMON_CLONES float sum_of_products(const float* __restrict a, const float* __restrict b,
+                                    std::size_t count) noexcept {
+  std::array<float, kLanes> lane{};
+  std::size_t i = 0;
+  for (; i + kLanes <= count; i += kLanes)
+    for (std::size_t k = 0; k < kLanes; ++k) lane[k] += a[i + k] * b[i + k];
+  float tail = 0;
+  for (; i < count; ++i) tail += a[i] * b[i];
+  return std::accumulate(lane.begin(), lane.end(), tail);
+}
+
 MNEMON_CLONES float plain_sum(const float* values, std::size_t count) noexcept {
   std::array<float, kLanes> lane{};
   std::size_t i = 0;
@@ -70,6 +81,11 @@ float sum_of(std::span<const float> values) noexcept { return plain_sum(values.d
 
 float sum_of_squares(std::span<const float> values) noexcept {
   return sum_of_squares_about(values.data(), 0.0f, values.size());
+}
+
+float dot(std::span<const float> a, std::span<const float> b) noexcept {
+  MNEMON_ASSERT(a.size() == b.size());
+  return sum_of_products(a.data(), b.data(), a.size());
 }
 
 void blend_towards(std::span<const float> from, float rate, std::span<float> to) noexcept {

@@ -13,6 +13,9 @@ namespace mnemon {
 /// The sum of squares, gathered in sixteen parts.
 [[nodiscard]] float sum_of_squares(std::span<const float> values) noexcept;
 
+/// The sum of products, gathered in sixteen parts; as many of each.
+[[nodiscard]] float dot(std::span<const float> a, std::span<const float> b) noexcept;
+
 /// to += rate (from - to), element by element; as many of each, not overlapping.
 void blend_towards(std::span<const float> from, float rate, std::span<float> to) noexcept;
 

@@ -42,7 +42,7 @@ std::vector<float> random_values(int count) {
 
 void print_arithmetic(int count) {
   std::vector<float> values = random_values(count);
-  const float sums[] = {sum_of(values), sum_of_squares(values)};
+  const float sums[] = {sum_of(values), sum_of_squares(values), dot(values, random_values(count))};
   print_bits("sums", sums);
   log1p_in_place(values);
   print_bits("logarithm", values);

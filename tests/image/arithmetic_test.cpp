@@ -28,14 +28,18 @@ TEST(Sums, AgreeWithDoublePrecision) {
     const auto values = random_values(size, -1, 1);
     double sum = 0;
     double squares = 0;
-    for (const float v : values) {
-      sum += v;
-      squares += static_cast<double>(v) * v;
+    double products = 0;
+    const auto others = random_values(size, -1, 0.5);
+    for (int i = 0; i < size; ++i) {
+      sum += values[i];
+      squares += static_cast<double>(values[i]) * values[i];
+      products += static_cast<double>(values[i]) * others[i];
     }
     // Each addition rounds by at most half a unit in the last place of a sum below `size`.
     const double bound = 6e-8 * size * (size / 16.0 + 16) + 1e-12;
     EXPECT_NEAR(sum_of(values), sum, bound);
     EXPECT_NEAR(sum_of_squares(values), squares, bound);
+    EXPECT_NEAR(dot(values, others), products, bound);
   }
 }
 

@@ -75,7 +75,8 @@ TEST_F(PlanOnDisk, SaysWhereItIsWrong) {
                      {"plan.toml:4", "did you mean 'corr-plain'"});
   test::expect_parts(
       refusal(kSequences + kTracker + "set = { padding = 30 }\n"),
-      {"plan.toml:5", "padding = 30 for 'corr-plain' is out of range: 1 to 6 target sizes (2 if left out)"});
+      {"plan.toml:5",
+       "padding = 30 for 'corr-plain' is out of range: 1 to 6 target sizes (1.7 if left out)"});
   test::expect_parts(refusal(kSequences + kTracker + "set = { pading = 3 }\n"),
                      {"plan.toml:5", "did you mean 'padding'"});
   test::expect_parts(refusal(kSequences + kTracker + kTracker),

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <algorithm>
 #include <cmath>
+#include <vector>
 
 #include <gtest/gtest.h>
 
@@ -12,6 +13,8 @@
 #include <mnemon/track/corr/plain.hpp>
 #include <mnemon/track/corr/reliable.hpp>
 #include <mnemon/track/corr/scaled.hpp>
+
+#include "support/drawn_target.hpp"
 
 namespace mnemon {
 namespace {
@@ -200,6 +203,51 @@ TEST(CorrScaled, FollowsTheSizeOfAKiteThatClimbs) {
         i == 0 ? tracker.seed({picture.view(), 0, 0}, truth) : tracker.follow({picture.view(), i, 0});
     EXPECT_GT(overlap(estimate.box.box, truth), 0.6) << i;
   }
+}
+
+// Something else comes over the target and stays; whatever peak it makes, it is not what was lost.
+TEST(CorrReliable, DoesNotTakeAnotherThingForTheLostTarget) {
+  const Ellipse target{{80, 70}, 18, 14, 0};
+  const Ellipse other{{84, 74}, 40, 34, 25};
+  constexpr double kOtherHue = 2.5;
+  CorrReliable tracker{CorrReliableParams{}};
+  int claimed = 0;
+  for (int i = 0; i < 60; ++i) {
+    std::vector<test::DrawnTarget> drawn{{target}};
+    if (i >= 20) drawn.push_back({other, kOtherHue});
+    const Image<Byte> picture = test::drawn_picture(drawn, 140, 200, 100 + i);
+    const Frame frame{picture.view(), i, 0};
+    const Estimate estimate =
+        i == 0 ? tracker.seed(frame, test::box_around_drawn(target)) : tracker.follow(frame);
+    if (i < 20) {
+      EXPECT_TRUE(estimate.present) << i;
+    }
+    claimed += i >= 22 && estimate.present ? 1 : 0;
+  }
+  EXPECT_EQ(claimed, 0);
+}
+
+// A target that is gone for ten frames comes back only if as much likeness is asked for as it can have.
+TEST(CorrReliable, ComesBackByLikenessAlone) {
+  const Ellipse target{{80, 70}, 18, 14, 0};
+  const auto frames_held_after_return = [&](double refind_likeness) {
+    CorrReliableParams params;
+    params.refind_likeness = refind_likeness;
+    CorrReliable tracker{params};
+    int held = 0;
+    for (int i = 0; i < 50; ++i) {
+      std::vector<test::DrawnTarget> drawn;
+      if (i < 20 || i >= 30) drawn.push_back({target});
+      const Image<Byte> picture = test::drawn_picture(drawn, 140, 200, 100 + i);
+      const Frame frame{picture.view(), i, 0};
+      const Estimate estimate =
+          i == 0 ? tracker.seed(frame, test::box_around_drawn(target)) : tracker.follow(frame);
+      held += i >= 35 && estimate.present ? 1 : 0;
+    }
+    return held;
+  };
+  EXPECT_EQ(frames_held_after_return(CorrReliableParams{}.refind_likeness), 15);
+  EXPECT_EQ(frames_held_after_return(1), 0);
 }
 
 }  // namespace mnemon

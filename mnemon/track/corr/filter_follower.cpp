@@ -5,6 +5,7 @@
 #include <cmath>
 #include <utility>
 
+#include <mnemon/track/confidence.hpp>
 #include <mnemon/track/corr/target_colours.hpp>
 
 namespace mnemon {
@@ -14,7 +15,11 @@ constexpr double kScaleReach = 2;      // growth looked for between two frames
 constexpr double kFullColours = 0.3;   // a response by colour that tells the target as well as can be
 constexpr double kColoursRate = 0.05;  // of what it usually is
 constexpr double kLeastTargetPx = 5;
-constexpr double kStepShare = 0.4;  // of the window, from one place of the search to the next
+constexpr double kHalfLikeness = 0.67;  // of what is needed to find the target again: means confidence 0.5
+constexpr double kLikenessSteepness = 3.5;
+constexpr double kRememberedFrom = 1.67;
+constexpr int kBetweenMemories = 5;  // frames
+constexpr double kStepShare = 0.4;   // of the window, from one place of the search to the next
 
 // About 1 over the target and falling to nearly 0 outside `focus` times its size, softly: a hard edge would be learnt.
 Image<float> focus_window(const PatchWindow& window, double focus) {
@@ -66,7 +71,10 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   colour_response_ = ColourResponse(window.rows(), window.cols());
   joint_ = Image<float>(window.rows(), window.cols());
   usual_colours_ = 0;
-  learn(frame, 1);
+  const ImageView<const float> stack = features_->take(frame.rgb, window_.around(middle_, scale_));
+  likeness_.start(stack, window_.target_share());
+  frames_since_remembered_ = 0;
+  learn(frame, stack, 1);
   filter_->keep();
   response_ = filter_->respond(features_->take(frame.rgb, window_.around(middle_, scale_)));
 }
@@ -75,10 +83,13 @@ Estimate FilterFollower::follow(const Frame& frame) {
   const bool lost = motion_.is_lost();
   Sighting seen = look(frame, motion_.frames_lost() == 0 ? motion_.of(middle_) : middle_);
   if (lost && seen.confidence < rules_.refind_from) seen = search(frame);
-  const double needed = lost ? rules_.refind_from : rules_.present_from;
-  if (seen.confidence >= needed) {
-    hold(frame, seen);
-    return estimate(seen.confidence, true);
+  if (seen.confidence >= (lost ? rules_.refind_from : rules_.present_from)) {
+    look_closely(frame, seen);
+    if (!lost || seen.likeness >= rules_.refind_likeness) {
+      hold(frame, seen);
+      return estimate(reported_confidence(seen), true);
+    }
+    seen.confidence = 0;
   }
   middle_ = motion_.of(middle_);
   motion_.missed();
@@ -88,6 +99,13 @@ Estimate FilterFollower::follow(const Frame& frame) {
     colour_search_.start();
   }
   return estimate(std::min(seen.confidence, rules_.present_from), false);
+}
+
+// What is unlike the target is less sure than its peak, but as long as there is a peak it is followed.
+double FilterFollower::reported_confidence(const Sighting& seen) const noexcept {
+  const double by_likeness =
+      confidence_of(seen.likeness, kHalfLikeness * rules_.refind_likeness, kLikenessSteepness);
+  return std::max(std::min(seen.confidence, by_likeness), std::min(seen.confidence, rules_.present_from));
 }
 
 FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
@@ -141,23 +159,33 @@ FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
   return next.confidence > best.confidence ? next : best;
 }
 
+void FilterFollower::look_closely(const Frame& frame, Sighting& seen) {
+  seen.scale = size_ && seen.confidence >= rules_.learn_from ? measured_scale(frame, seen.middle) : scale_;
+  found_ = features_->take(frame.rgb, window_.around(seen.middle, seen.scale));
+  seen.likeness = likeness_.of(found_);
+}
+
 void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
   motion_.found(middle_, seen.middle);
   middle_ = seen.middle;
+  ++frames_since_remembered_;
   if (seen.confidence < rules_.learn_from) return;
-  if (size_) measure_size(frame);
-  learn(frame, rules_.learning_rate);
+  scale_ = seen.scale;
+  learn(frame, found_, rules_.learning_rate);
+  if (seen.likeness >= kRememberedFrom * rules_.refind_likeness &&
+      frames_since_remembered_ >= kBetweenMemories) {
+    likeness_.remember();
+    frames_since_remembered_ = 0;
+  }
   judge_.accept(seen.peak);
   filter_->keep();
 }
 
-void FilterFollower::measure_size(const Frame& frame) {
-  scale_ = std::clamp(scale_ * size_->find(frame.rgb, middle_, scale_), least_scale_, most_scale_);
+double FilterFollower::measured_scale(const Frame& frame, Point middle) {
+  return std::clamp(scale_ * size_->find(frame.rgb, middle, scale_), least_scale_, most_scale_);
 }
 
-void FilterFollower::learn(const Frame& frame, double rate) {
-  const Box window = window_.around(middle_, scale_);
-  const ImageView<const float> stack = features_->take(frame.rgb, window);
+void FilterFollower::learn(const Frame& frame, ImageView<const float> stack, double rate) {
   if (!focus_.empty() && focused_.empty()) focused_ = Image<float>(stack.rows, stack.cols, stack.channels);
   if (!features_->colours().empty())
     learn_colours(features_->colours(), window_.target_share(), rate < 1 ? rules_.colour_rate : 1, colours_);

@@ -4,6 +4,7 @@
 #include <optional>
 
 #include <mnemon/track/corr/colour_response.hpp>
+#include <mnemon/track/corr/likeness.hpp>
 #include <mnemon/track/corr/loss_search.hpp>
 #include <mnemon/track/corr/patch_window.hpp>
 #include <mnemon/track/corr/peak_judge.hpp>
@@ -29,14 +30,16 @@ struct FollowRules {
   double refind_from = 0.6;
   int peak_radius = 3;  ///< Of what belongs to a response's peak, cells.
   PeakJudge::Curve curve;
+  double refind_likeness =
+      0.3;  ///< To what the target was, that a place needs to be taken for the lost target.
 };
 
 /// The round that all followers by correlation filter go: look through the window where the target's motion takes it,
-/// find the response's peak, move, measure the size, and learn what is there now, if it is surely the target. When the
+/// find the response's peak, move, measure the size, and learn what is there now, if its peak is high. When the
 /// peak is poor the target is reported as not present and nothing is learnt; after a few such frames the filter goes
 /// back to what it was when it was last sure, and every frame looks where the target should be, where in the whole
 /// picture its colours are, and in one more place, outwards over the whole picture, until a peak is as good as those of
-/// the time before.
+/// the time before and what is there looks like the target.
 class FilterFollower {
  public:
   FilterFollower() = default;
@@ -69,16 +72,20 @@ class FilterFollower {
   struct Sighting {
     Point middle;
     Peak peak;
-    double confidence = -1;
+    double confidence = -1;  // by its peak
+    double scale = 1;
+    double likeness = 0;
   };
 
   [[nodiscard]] Sighting look(const Frame& frame, Point at);
   void respond_by_colour() noexcept;
   void add_colours();
   void measure_colours() noexcept;
+  void look_closely(const Frame& frame, Sighting& seen);
+  [[nodiscard]] double reported_confidence(const Sighting& seen) const noexcept;
   void hold(const Frame& frame, const Sighting& seen);
-  void measure_size(const Frame& frame);
-  void learn(const Frame& frame, double rate);
+  [[nodiscard]] double measured_scale(const Frame& frame, Point middle);
+  void learn(const Frame& frame, ImageView<const float> stack, double rate);
   [[nodiscard]] Sighting search(const Frame& frame);
   [[nodiscard]] Estimate estimate(double confidence, bool present) const;
 
@@ -88,6 +95,8 @@ class FilterFollower {
   StackFilter* filter_ = nullptr;
   BeforeLearning before_learning_;
   PeakJudge judge_;
+  Likeness likeness_;
+  int frames_since_remembered_ = 0;
   std::optional<ScaleSearch> size_;
   LossSearch search_;
   PictureSearch colour_search_;
@@ -106,6 +115,7 @@ class FilterFollower {
   double usual_colours_ = 0;  // the response by colour where the target is
   Image<float> joint_;        // both responses
   ImageView<const float> response_;
+  ImageView<const float> found_;  // the stack where the target was found
 };
 
 }  // namespace mnemon

@@ -8,6 +8,14 @@
 /// defaults of its own.
 namespace mnemon {
 
+/// Describes the member `refind_likeness`.
+template <class P>
+void describe_likeness(auto& schema) {
+  schema.field(
+      "refind_likeness", &P::refind_likeness, {0.0, 1.0}, "",
+      "Correlation with the target as it was that a lost one needs; raising it comes back later and surer.");
+}
+
 /// Describes the members `padding`, `reach_px`, `window_cells`, `goal_sigma`, `learning_rate`.
 template <class P>
 void describe_filter(auto& schema) {
@@ -48,6 +56,7 @@ template <class P>
   rules.present_from = params.present_from;
   rules.learn_from = params.learn_from;
   rules.refind_from = params.refind_from;
+  rules.refind_likeness = params.refind_likeness;
   rules.curve.half = params.confidence_half;
   rules.curve.steepness = params.confidence_steepness;
   if constexpr (requires { params.focus; }) rules.focus = params.focus;

@@ -23,6 +23,7 @@ struct CorrKernelParams {
   double present_from = 0.35;
   double learn_from = 0.44;
   double refind_from = 0.48;
+  double refind_likeness = 0.3;
 
   static void describe(auto& schema) {
     using P = CorrKernelParams;
@@ -35,6 +36,7 @@ struct CorrKernelParams {
     schema.field("regulariser", &P::regulariser, {1e-6, 1.0}, "",
                  "Added at every frequency; raising it trusts weak frequencies less.");
     describe_confidence<P>(schema);
+    describe_likeness<P>(schema);
   }
 };
 

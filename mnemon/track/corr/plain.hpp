@@ -9,21 +9,22 @@
 namespace mnemon {
 
 struct CorrPlainParams {
-  double padding = 2.0;
+  double padding = 1.7;
   double reach_px = 12;
   int template_px = 64;
   double focus = 1;
-  double goal_sigma = 2.0;
+  double goal_sigma = 1.0;
   double learning_rate = 0.1;
-  double regulariser = 0.01;
+  double regulariser = 0.2;
   int warps = 8;
   double warp_deg = 10;
   double warp_scale = 0.05;
   double confidence_half = 0.5;
   double confidence_steepness = 2.1;
-  double present_from = 0.4;
+  double present_from = 0.2;
   double learn_from = 0.53;
-  double refind_from = 0.53;
+  double refind_from = 0.4;
+  double refind_likeness = 0.4;
   int random_seed = 1;
 
   static void describe(auto& schema) {
@@ -46,6 +47,7 @@ struct CorrPlainParams {
     schema.field("warp_deg", &P::warp_deg, {0.0, 90.0}, "degrees", "Most turn of a warped copy, either way.");
     schema.field("warp_scale", &P::warp_scale, {0.0, 0.5}, "", "Most growth or shrinking of a warped copy.");
     describe_confidence<P>(schema);
+    describe_likeness<P>(schema);
     schema.field("random_seed", &P::random_seed, {0, 65535}, "", "Draws the warped copies.");
   }
 };

@@ -13,19 +13,20 @@ struct CorrReliableParams {
   double padding = 3;
   double reach_px = 12;
   int window_cells = 32;
-  double goal_sigma = 0.1;
-  double regulariser = 0.003;
+  double goal_sigma = 0.085;
+  double regulariser = 0.01;
   int iterations = 4;
-  double learning_rate = 0.02;
-  double channel_rate = 0.02;
+  double learning_rate = 0.03;
+  double channel_rate = 0.005;
   double colour_rate = 0.04;
-  double colour_weight = 0.25;
-  double scale_rate = 0.025;
-  double confidence_half = 0.35;
+  double colour_weight = 0.5;
+  double scale_rate = 0.03;
+  double confidence_half = 0.38;
   double confidence_steepness = 3.7;
   double present_from = 0.45;
   double learn_from = 0.6;
-  double refind_from = 0.66;
+  double refind_from = 0.6;
+  double refind_likeness = 0.3;
 
   static void describe(auto& schema) {
     using P = CorrReliableParams;
@@ -41,12 +42,12 @@ struct CorrReliableParams {
     schema.field("colour_rate", &P::colour_rate, {0.0, 1.0}, "",
                  "Weight of the newest frame in the colours that the mask goes by; raising it follows "
                  "changing light.");
-    schema.field(
-        "colour_weight", &P::colour_weight, {0.0, 5.0}, "",
-        "What colour alone counts for over the filter; raising it stands turning and bending, and jumps to "
-        "what is coloured alike.");
+    schema.field("colour_weight", &P::colour_weight, {0.0, 5.0}, "",
+                 "What colour counts beside the filter; raising it stands turning and bending, and jumps to "
+                 "like colours.");
     describe_scale<P>(schema);
     describe_confidence<P>(schema);
+    describe_likeness<P>(schema);
   }
 };
 

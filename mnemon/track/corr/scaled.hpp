@@ -22,6 +22,7 @@ struct CorrScaledParams {
   double present_from = 0.38;
   double learn_from = 0.5;
   double refind_from = 0.55;
+  double refind_likeness = 0.3;
 
   static void describe(auto& schema) {
     using P = CorrScaledParams;
@@ -31,6 +32,7 @@ struct CorrScaledParams {
                  "Added at every frequency; raising it trusts weak frequencies less.");
     describe_scale<P>(schema);
     describe_confidence<P>(schema);
+    describe_likeness<P>(schema);
   }
 };
 

@@ -1,0 +1,78 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/corr/likeness.hpp>
+
+#include <algorithm>
+#include <cmath>
+
+#include <mnemon/image/arithmetic.hpp>
+#include <mnemon/track/corr/target_colours.hpp>
+
+namespace mnemon {
+namespace {
+
+constexpr double kLeastWeight = 0.05;  // of a cell at the corners of the target's box, where its middle has 1
+
+}  // namespace
+
+void Likeness::start(ImageView<const float> stack, Point share) {
+  const auto range = [](int count, double part, int& first, int& end) {
+    const int half = std::max(1, static_cast<int>(std::lround(0.5 * part * count)));
+    first = std::max(0, count / 2 - half);
+    end = std::min(count, count / 2 + half);
+  };
+  range(stack.cols, share.x, left_, right_);
+  range(stack.rows, share.y, top_, bottom_);
+  weights_.clear();
+  for (int r = top_; r < bottom_; ++r)
+    for (int c = left_; c < right_; ++c)
+      weights_.push_back(static_cast<float>(std::sqrt(
+          std::max(kLeastWeight, 1 - place_in_target(r, c, stack.rows, stack.cols, share).squared()))));
+  means_.assign(stack.channels, 0.0f);
+  now_.assign(weights_.size() * stack.channels, 0.0f);
+  take(stack);
+  for (std::vector<float>& remembered : memory_) remembered = now_;
+  remembered_ = 1;
+  next_ = 1;
+}
+
+// use(weight of a cell, its channels, where they go)
+template <class Use>
+void Likeness::for_each_cell(ImageView<const float> stack, Use use) noexcept {
+  std::size_t i = 0;
+  for (int r = top_; r < bottom_; ++r)
+    for (int c = left_; c < right_; ++c, ++i)
+      use(weights_[i], stack.row(r) + static_cast<std::ptrdiff_t>(c) * stack.channels,
+          now_.data() + i * means_.size());
+}
+
+void Likeness::take(ImageView<const float> stack) noexcept {
+  const int channels = stack.channels;
+  std::ranges::fill(means_, 0.0f);
+  float all = 0;
+  for_each_cell(stack, [&](float weight, const float* values, float*) {
+    all += weight * weight;
+    for (int k = 0; k < channels; ++k) means_[k] += weight * weight * values[k];
+  });
+  for (float& mean : means_) mean /= all;
+  for_each_cell(stack, [&](float weight, const float* values, float* to) {
+    for (int k = 0; k < channels; ++k) to[k] = weight * (values[k] - means_[k]);
+  });
+  const float norm = std::sqrt(sum_of_squares(now_));
+  const float scale = norm > 0 ? 1 / norm : 0;
+  for (float& value : now_) value *= scale;
+}
+
+double Likeness::of(ImageView<const float> stack) noexcept {
+  take(stack);
+  double best = -1;
+  for (int m = 0; m < remembered_; ++m) best = std::max(best, static_cast<double>(dot(now_, memory_[m])));
+  return best;
+}
+
+void Likeness::remember() noexcept {
+  std::ranges::copy(now_, memory_[next_].begin());
+  remembered_ = std::max(remembered_, next_ + 1);
+  next_ = next_ + 1 < kRemembered ? next_ + 1 : 1;
+}
+
+}  // namespace mnemon

@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+#include <vector>
+
+#include <mnemon/geometry/box.hpp>
+#include <mnemon/image/image.hpp>
+
+namespace mnemon {
+
+/// How alike what lies in the middle of a window is to the target: the correlation of its features over the target's
+/// cells, each channel about its mean there, with what the target's were. A response's peak only says that one place
+/// is better than those around it; this says whether it is good. Allocates nothing once started.
+class Likeness {
+ public:
+  static constexpr int kRemembered = 5;
+
+  /// Starts from what the target looks like.
+  /// \param stack  Features of a window with the target in its middle.
+  /// \param share  Of the window's sides that the target takes.
+  void start(ImageView<const float> stack, Point share);
+
+  /// Of a stack of the same shape, in [-1, 1]: the highest over what is remembered.
+  [[nodiscard]] double of(ImageView<const float> stack) noexcept;
+
+  /// Remembers the stack that was compared last beside the seed's, in the place of the oldest one.
+  void remember() noexcept;
+
+ private:
+  void take(ImageView<const float> stack) noexcept;
+  template <class Use>
+  void for_each_cell(ImageView<const float> stack, Use use) noexcept;
+
+  int left_ = 0, top_ = 0, right_ = 0, bottom_ = 0;  // cells of the target
+  std::vector<float> weights_;                       // of those cells: what their features are multiplied by
+  std::vector<float> means_;                         // of the channels
+  std::vector<float> now_;                           // features of those cells, of norm 1
+  std::array<std::vector<float>, kRemembered> memory_;  // the seed's first
+  int remembered_ = 0;
+  int next_ = 1;
+};
+
+}  // namespace mnemon
