@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: MIT
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <numbers>
@@ -71,6 +72,48 @@ TEST(PoseFit, FindsPlaceSizeTurnAndStretch) {
   EXPECT_NEAR(seen.pose.scale, 1.06, 0.02);
   EXPECT_NEAR(seen.pose.turn, 8 * std::numbers::pi / 180, 0.03);
   EXPECT_NEAR(seen.pose.stretch, 0.04, 0.02);
+}
+
+// The appearance of what is drawn in a picture's middle, and its correlation with other pictures there.
+class CorrelationOfPictures : public ::testing::Test {
+ protected:
+  static constexpr Ellipse kMiddle{{110, 80}, 30, 24, 0};
+
+  void learn(const Image<Byte>& picture) {
+    const Box box = test::box_around_drawn(kMiddle);
+    (void)target_.start(frame_of(picture, 0), box, box, {});
+  }
+  double with(const Image<Byte>& picture, Point place = kMiddle.middle) const {
+    TargetPatch patch;
+    patch.look(frame_of(picture, 1), place, 120, 120, 1, ColourModel());
+    return PoseFit::correlation(patch, target_.appearance(), {place, 1, 0, 0});
+  }
+
+ private:
+  MaskTarget target_;
+};
+
+TEST_F(CorrelationOfPictures, IsHighOnTheTargetInAnyLight) {
+  const Image<Byte> picture = picture_of({{kMiddle}}, 1);
+  learn(picture);
+  EXPECT_GT(with(picture_of({{kMiddle}}, 2)), 0.9);
+  Image<Byte> darker = copy_of(picture.view());
+  for (Byte& value : darker.elements()) value = static_cast<Byte>(value / 2 + 20);
+  EXPECT_GT(with(darker), 0.85);
+}
+
+TEST_F(CorrelationOfPictures, IsLowBesideTheTargetAndOnAnother) {
+  learn(picture_of({{kMiddle}}, 1));
+  EXPECT_LT(with(picture_of({{kMiddle}}, 2), {60, 60}), 0.5);
+  EXPECT_LT(with(picture_of({{kMiddle, 2.5}}, 2)), 0.6);
+}
+
+TEST_F(CorrelationOfPictures, OfPlainThingsIsHighAndOfAPlainOneWithAnotherLow) {
+  Image<Byte> plain(kRows, kCols, 3);
+  std::ranges::fill(plain.elements(), Byte{120});
+  learn(plain);
+  EXPECT_GT(with(plain), 0.99);
+  EXPECT_LT(with(picture_of({{kMiddle}}, 2)), 0.5);
 }
 
 TEST(MaskCutter, KeepsWhatIsMarked) {
@@ -147,6 +190,21 @@ TEST(MaskCut, FollowsAGrowingTurningTarget) {
 TEST(MaskMemory, FollowsAGrowingTurningTarget) {
   MaskMemory tracker(MaskMemoryParams{});
   EXPECT_GT(least_mask_overlap(tracker, growing_and_turning()), 0.85);
+}
+
+// Before something of its own colours a target's contrast is gone, its pattern is not.
+TEST(MaskCut, HoldsATargetBeforeItsOwnColours) {
+  const Ellipse wide{{170, 80}, 90, 70, 0};
+  MaskCut tracker(MaskCutParams{});
+  for (int i = 0; i < 50; ++i) {
+    const Ellipse target{{40 + 2.5 * i, 80}, 20, 16, 0};
+    const Image<Byte> picture = picture_of({{wide}, {target}}, 50 + i);
+    const Frame frame = frame_of(picture, i);
+    const Box right = test::box_around_drawn(target);
+    const Estimate estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
+    EXPECT_TRUE(estimate.present) << i;
+    EXPECT_GT(overlap(estimate.box.box, right), 0.5) << i;
+  }
 }
 
 TEST(MaskCut, ReturnsTheTurnedBoxWhereAsked) {

@@ -19,7 +19,7 @@ struct MaskRules : CutRules {
   double confidence_steepness = 8;
   double present_from = 0.4;
   double learn_from = 0.85;
-  double refind_from = 0.85;
+  double refind_from = 0.9;
 
   static void describe(auto& schema) {
     using P = MaskRules;

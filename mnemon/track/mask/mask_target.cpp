@@ -17,6 +17,9 @@ constexpr double kTightAlong = 0.75;  // least share of a seeded box's sides tha
 constexpr double kTightArea = 0.3;    // and of its area
 constexpr double kUsualRate = 0.05;
 constexpr double kLeastContrast = 0.02;
+// Of the contrast of colours. It tells little of whether the target is there: it falls as soon as the target comes
+// before something of its own colours.
+constexpr double kToldPower = 0.15;
 constexpr double kGridMargin = 1.05;
 
 constexpr double kDegrees = 180 / std::numbers::pi;
@@ -226,9 +229,11 @@ OrientedBox MaskTarget::turned_box() noexcept {
 double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcept {
   const double expected = usual_area_ * seen.pose.scale * seen.pose.scale;
   if (seen.area <= 0 || expected <= 0) return 0;
-  const double told = std::max(0.0, seen.contrast / usual_contrast_);
+  const double told = std::clamp(seen.contrast / usual_contrast_, 0.0, 1.0);
   const double sized = std::min(seen.area / expected, expected / seen.area);
-  return alike * std::sqrt(told * sized);
+  const double correlation = std::max({0.0, PoseFit::correlation(patch_, appearance_, seen.pose),
+                                       PoseFit::correlation(patch_, seed_appearance_, seen.pose)});
+  return std::sqrt(correlation * alike * sized) * std::pow(told, kToldPower);
 }
 
 void MaskTarget::learn(const MaskSighting& seen) noexcept {

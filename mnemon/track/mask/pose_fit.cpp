@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <limits>
 
 #include <Eigen/Dense>
@@ -16,6 +17,8 @@ namespace {
 
 constexpr double kCoarseAcross = 11;  // coarse cells along the target
 constexpr int kMostPlaces = 64;       // of a coarse search, each way
+// Cells of an appearance along a side.
+constexpr std::size_t kMostCells = static_cast<std::size_t>(Appearance::kMargin * Appearance::kAcross) + 2;
 constexpr double kFarPenalty = 0.15;  // of the mean difference, for a place a target size away
 // What a cell's likelihood counts beside its other channels: in the search, and in the fit, where more of it lets a pose swell
 // over surroundings of like colour.
@@ -26,7 +29,9 @@ constexpr int kIterations = 6;
 constexpr double kMostScaling = 1.12;  // from the pose that a fit starts from
 constexpr double kMostTurn = 0.25;     // radians
 constexpr double kMostStretch = 0.08;  // logarithm
-constexpr double kTolerated = 2.0;     // squared difference that counts half
+constexpr float kLeastShape = 0.2f;    // of a cell that counts as the target's
+constexpr double kNoise = 0.1;  // squares of all channels about their means that are hardly worth comparing
+constexpr double kTolerated = 2.0;  // squared difference that counts half
 
 // Differences of one cell of the target to a line of cells of the picture, each channel weighted.
 MNEMON_CLONES void add_differences(const float* __restrict light, const float* __restrict red,
@@ -107,84 +112,116 @@ CellMap map_of(const TargetPatch& patch, const Appearance& appearance, const Pos
           {-aside * pose.scale_y(), along * pose.scale_y()}};
 }
 
-// The sums of a least squares step: of place, size, turn, stretch and a change of light.
+// A cell's channels side by side.
+using Four = float __attribute__((vector_size(16)));
+static_assert(kPatchChannels == 4);
+
+Four load(const float* from) noexcept {
+  Four four;
+  std::memcpy(&four, from, sizeof four);
+  return four;
+}
+
+double sum_of_lanes(Four four) noexcept { return (four[0] + four[1]) + (four[2] + four[3]); }
+
+// The sums of a least squares step: of place, size, turn, stretch and a change of light. A cell at (x, y) moves by
+// (1, 0), (0, 1), (x, y), (-y, x) and (x, -y) with each of the first five unknowns: linear in (1, x, y), so that moments of
+// what the cells say are all that is needed of them.
 constexpr int kUnknowns = 6;
 using Unknowns = Eigen::Matrix<double, kUnknowns, 1>;
-struct NormalEquations {
-  Eigen::Matrix<double, kUnknowns, kUnknowns> a = decltype(a)::Zero();  // below the diagonal
-  Unknowns b = Unknowns::Zero();
 
-  // What the channels of one cell say together of its motion: weighted products of their slopes and differences.
-  struct Cell {
-    float xx = 0, xy = 0, yy = 0;  // of slopes
-    float xd = 0, yd = 0;          // of slopes and differences
-    float light = 0, light_x = 0, light_y = 0, light_d = 0;
+class NormalEquations {
+ public:
+  // A row of cells: weighted products of slopes across (x), slopes down (y) and differences (d), by powers of the column.
+  struct Row {
+    Four xx[3] = {}, xy[3] = {}, yy[3] = {};
+    Four xd[2] = {}, yd[2] = {};
+    Four weight = {}, wx[2] = {}, wy[2] = {}, wd = {};
+
+    void add(Four counts, Four across, Four down, Four difference, float x) noexcept {
+      const Four w = counts / (1.0f + difference * difference * static_cast<float>(1 / kTolerated));
+      const Four by_across = w * across;
+      const Four by_down = w * down;
+      const auto add_powers = [x](Four(&sums)[3], Four value) {
+        sums[0] += value;
+        sums[1] += x * value;
+        sums[2] += x * x * value;
+      };
+      const auto add_two = [x](Four(&sums)[2], Four value) {
+        sums[0] += value;
+        sums[1] += x * value;
+      };
+      add_powers(xx, by_across * across);
+      add_powers(xy, by_across * down);
+      add_powers(yy, by_down * down);
+      add_two(xd, by_across * difference);
+      add_two(yd, by_down * difference);
+      add_two(wx, by_across);
+      add_two(wy, by_down);
+      weight += w;
+      wd += w * difference;
+    }
   };
 
-  // A cell at (x, y) moves by (1, 0), (0, 1), (x, y), (-y, x) and (x, -y) with each unknown but the last.
-  void add(const Cell& cell, float x, float y) noexcept {
-    const std::array<float, 5> across{1, 0, x, -y, x};
-    const std::array<float, 5> down{0, 1, y, x, -y};
-    for (int i = 0; i < 5; ++i) {
-      const float to_x = cell.xx * across[i] + cell.xy * down[i];
-      const float to_y = cell.xy * across[i] + cell.yy * down[i];
-      for (int j = 0; j <= i; ++j) a(i, j) += to_x * across[j] + to_y * down[j];
-      a(5, i) += cell.light_x * across[i] + cell.light_y * down[i];
-      b(i) += cell.xd * across[i] + cell.yd * down[i];
-    }
-    a(5, 5) += cell.light;
-    b(5) += cell.light_d;
+  void add(const Row& row, double y) noexcept {
+    const auto squares = [y](const Four(&sums)[3]) {
+      const double one = sum_of_lanes(sums[0]);
+      const double x = sum_of_lanes(sums[1]);
+      return Eigen::Matrix3d{
+          {one, x, y * one}, {x, sum_of_lanes(sums[2]), y * x}, {y * one, y * x, y * y * one}};
+    };
+    const auto linear = [y](double one, double x) { return Eigen::Vector3d(one, x, y * one); };
+    xx_ += squares(row.xx);
+    xy_ += squares(row.xy);
+    yy_ += squares(row.yy);
+    xd_ += linear(sum_of_lanes(row.xd[0]), sum_of_lanes(row.xd[1]));
+    yd_ += linear(sum_of_lanes(row.yd[0]), sum_of_lanes(row.yd[1]));
+    // Light is the first channel.
+    wx_ += linear(row.wx[0][0], row.wx[1][0]);
+    wy_ += linear(row.wy[0][0], row.wy[1][0]);
+    weight_ += row.weight[0];
+    wd_ += row.wd[0];
   }
 
   // With a little added to the diagonal, so that what cannot be told stays as it is.
-  [[nodiscard]] Unknowns solved() noexcept {
+  [[nodiscard]] Unknowns solved() const noexcept {
+    const Eigen::Matrix<double, 5, 3> across{{1, 0, 0}, {0, 0, 0}, {0, 1, 0}, {0, 0, -1}, {0, 1, 0}};
+    const Eigen::Matrix<double, 5, 3> down{{0, 0, 0}, {1, 0, 0}, {0, 0, 1}, {0, 1, 0}, {0, 0, -1}};
+    Eigen::Matrix<double, kUnknowns, kUnknowns> a;
+    Unknowns b;
+    a.topLeftCorner<5, 5>() = across * xx_ * across.transpose() + across * xy_ * down.transpose() +
+                              down * xy_ * across.transpose() + down * yy_ * down.transpose();
+    a.bottomLeftCorner<1, 5>() = (across * wx_ + down * wy_).transpose();
+    a.topRightCorner<5, 1>() = a.bottomLeftCorner<1, 5>().transpose();
+    a(5, 5) = weight_;
+    b << across * xd_ + down * yd_, wd_;
     a.diagonal() = 1.001 * a.diagonal() + Unknowns::Constant(1e-6);
     return a.selfadjointView<Eigen::Lower>().llt().solve(b);
   }
-};
 
-// One step; what is compared is weighed by the shape and by how little it differs.
-Unknowns step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
-                   double light) noexcept {
-  const auto planes = planes_of(patch);
-  const CellMap map = map_of(patch, appearance, pose);
-  NormalEquations equations;
-  Taken taken;
-  for (int r = 1; r + 1 < appearance.rows(); ++r)
-    for (int c = 1; c + 1 < appearance.cols(); ++c) {
-      if (!take(planes, map.x(r, c), map.y(r, c), taken)) continue;
-      const float shape = appearance.shape()(r, c);
-      const auto x = static_cast<float>(c + 0.5 - 0.5 * appearance.cols());
-      const auto y = static_cast<float>(r + 0.5 - 0.5 * appearance.rows());
-      NormalEquations::Cell cell;
-      for (int k = 0; k < kPatchChannels; ++k) {
-        const float counts = k == kLikelihood ? kLikelihoodInFit : shape;
-        if (counts < kLeastCounted) continue;
-        const ImageView<const float> channel = appearance.channel(k);
-        const float dx = 0.5f * (channel(r, c + 1) - channel(r, c - 1));
-        const float dy = 0.5f * (channel(r + 1, c) - channel(r - 1, c));
-        const float offset = k == 0 ? static_cast<float>(light) : 0.0f;
-        const float difference = taken.value[k] - channel(r, c) - offset;
-        const float weight = counts / (1 + difference * difference / static_cast<float>(kTolerated));
-        cell.xx += weight * dx * dx;
-        cell.xy += weight * dx * dy;
-        cell.yy += weight * dy * dy;
-        cell.xd += weight * dx * difference;
-        cell.yd += weight * dy * difference;
-        if (k == 0)
-          cell = {cell.xx,     cell.xy,     cell.yy,
-                  cell.xd,     cell.yd,     weight,
-                  weight * dx, weight * dy, weight * difference};
-      }
-      equations.add(cell, x, y);
-    }
-  return equations.solved();
-}
+ private:
+  Eigen::Matrix3d xx_ = Eigen::Matrix3d::Zero(), xy_ = xx_, yy_ = xx_;
+  Eigen::Vector3d xd_ = Eigen::Vector3d::Zero(), yd_ = xd_, wx_ = xd_, wy_ = xd_;
+  double weight_ = 0;
+  double wd_ = 0;
+};
 
 // The mean light difference over the shape, and the likeness with that taken away.
 struct Comparison {
   double light = 0;
   double likeness = 0;
+};
+
+// Weighted sums of two rows of numbers, of their squares and their products.
+struct Moments {
+  double a = 0, b = 0, aa = 0, bb = 0, ab = 0;
+  void add(double weight, double one, double other) noexcept {
+    a += weight * one;
+    b += weight * other;
+    aa += weight * one * one;
+    bb += weight * other * other;
+    ab += weight * one * other;
+  }
 };
 
 Comparison compared(const TargetPatch& patch, const Appearance& appearance, const Pose& pose) noexcept {
@@ -200,7 +237,7 @@ Comparison compared(const TargetPatch& patch, const Appearance& appearance, cons
     for (int r = 0; r < appearance.rows(); ++r)
       for (int c = 0; c < appearance.cols(); ++c) {
         const float shape = appearance.shape()(r, c);
-        if (shape < 0.2f) continue;
+        if (shape < kLeastShape) continue;
         weights += shape;
         if (!take(planes, map.x(r, c), map.y(r, c), taken)) continue;
         const double d0 = taken.value[0] - appearance.channel(0)(r, c);
@@ -220,7 +257,11 @@ Comparison compared(const TargetPatch& patch, const Appearance& appearance, cons
 
 }  // namespace
 
-PoseFit::PoseFit() : sums_(kMostPlaces, kMostPlaces), light_(kMostPlaces, kMostPlaces) {
+PoseFit::PoseFit()
+    : slopes_(kMostCells * kMostCells),
+      mixed_(TargetPatch::kMostSide, TargetPatch::kMostSide, kPatchChannels),
+      sums_(kMostPlaces, kMostPlaces),
+      light_(kMostPlaces, kMostPlaces) {
   for (Image<float>& plane : coarse_) plane = Image<float>(TargetPatch::kMostSide, TargetPatch::kMostSide);
   cells_.reserve(static_cast<std::size_t>(4 * kCoarseAcross * kCoarseAcross * Appearance::kMargin *
                                           Appearance::kMargin) +
@@ -344,6 +385,34 @@ double PoseFit::likeness(const TargetPatch& patch, const Appearance& appearance,
   return compared(patch, appearance, pose).likeness;
 }
 
+double PoseFit::correlation(const TargetPatch& patch, const Appearance& appearance,
+                            const Pose& pose) noexcept {
+  const auto planes = planes_of(patch);
+  const CellMap map = map_of(patch, appearance, pose);
+  Taken taken;
+  double weights = 0;
+  Moments of_channel[kLikelihood];
+  for (int r = 0; r < appearance.rows(); ++r)
+    for (int c = 0; c < appearance.cols(); ++c) {
+      const float shape = appearance.shape()(r, c);
+      if (shape < kLeastShape || !take(planes, map.x(r, c), map.y(r, c), taken)) continue;
+      weights += shape;
+      for (int k = 0; k < kLikelihood; ++k)
+        of_channel[k].add(shape, taken.value[k], appearance.channel(k)(r, c));
+    }
+  if (weights <= 0) return 0;
+  // What both have of noise is alike: of plain targets nothing else is left.
+  double together = kNoise * weights;
+  double one = together;
+  double other = together;
+  for (const Moments& m : of_channel) {
+    together += m.ab - m.a * m.b / weights;
+    one += m.aa - m.a * m.a / weights;
+    other += m.bb - m.b * m.b / weights;
+  }
+  return together / std::sqrt(one * other);
+}
+
 FittedPose PoseFit::find(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
                          double reach_px) noexcept {
   Pose there = from;
@@ -351,20 +420,83 @@ FittedPose PoseFit::find(const TargetPatch& patch, const Appearance& appearance,
   return refine(patch, appearance, there);
 }
 
+// What a fit needs of an appearance's cells: their channels, the slopes of these, and what each counts for.
+void PoseFit::take_slopes(const Appearance& appearance) noexcept {
+  std::size_t i = 0;
+  for (int r = 1; r + 1 < appearance.rows(); ++r)
+    for (int c = 1; c + 1 < appearance.cols(); ++c, ++i) {
+      const float shape = appearance.shape()(r, c);
+      SlopeCell& cell = slopes_[i];
+      for (int k = 0; k < kPatchChannels; ++k) {
+        const ImageView<const float> channel = appearance.channel(k);
+        cell.value[k] = channel(r, c);
+        cell.across[k] = 0.5f * (channel(r, c + 1) - channel(r, c - 1));
+        cell.down[k] = 0.5f * (channel(r + 1, c) - channel(r - 1, c));
+        const float counts = k == kLikelihood ? kLikelihoodInFit : shape;
+        cell.counts[k] = counts < kLeastCounted ? 0.0f : counts;
+      }
+    }
+}
+
+void PoseFit::mix_channels(const TargetPatch& patch) noexcept {
+  for (int r = 0; r < patch.rows(); ++r) {
+    float* to = mixed_.view().row(r);
+    const std::array<const float*, kPatchChannels> from{patch.plane(0).row(r), patch.plane(1).row(r),
+                                                        patch.plane(2).row(r), patch.plane(3).row(r)};
+    for (int c = 0; c < patch.cols(); ++c)
+      for (int k = 0; k < kPatchChannels; ++k) *to++ = from[k][c];
+  }
+}
+
+// One step; what is compared is weighed by the shape and by how little it differs.
+PoseFit::Step PoseFit::step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+                                 double light) const noexcept {
+  const CellMap map = map_of(patch, appearance, pose);
+  const ImageView<const float> mixed = mixed_.view();
+  const float last_x = static_cast<float>(patch.cols() - 1);
+  const float last_y = static_cast<float>(patch.rows() - 1);
+  const Four lit{static_cast<float>(light), 0, 0, 0};
+  NormalEquations equations;
+  const SlopeCell* cell = slopes_.data();
+  for (int r = 1; r + 1 < appearance.rows(); ++r) {
+    NormalEquations::Row row;
+    for (int c = 1; c + 1 < appearance.cols(); ++c, ++cell) {
+      const auto x = static_cast<float>(map.x(r, c));
+      const auto y = static_cast<float>(map.y(r, c));
+      if (!(x >= 0 && y >= 0 && x < last_x && y < last_y)) continue;
+      const int left = static_cast<int>(x);
+      const int top = static_cast<int>(y);
+      const float across = x - static_cast<float>(left);
+      const float* const p = mixed.row(top) + kPatchChannels * left;
+      const float* const q = p + mixed.stride;
+      const Four upper = load(p) + across * (load(p + kPatchChannels) - load(p));
+      const Four lower = load(q) + across * (load(q + kPatchChannels) - load(q));
+      const Four taken = upper + (y - static_cast<float>(top)) * (lower - upper);
+      row.add(load(cell->counts.data()), load(cell->across.data()), load(cell->down.data()),
+              taken - load(cell->value.data()) - lit, static_cast<float>(c + 0.5 - 0.5 * appearance.cols()));
+    }
+    equations.add(row, r + 0.5 - 0.5 * appearance.rows());
+  }
+  const Unknowns change = equations.solved();
+  return {change[0], change[1], change[2], change[3], change[4], change[5]};
+}
+
 FittedPose PoseFit::refine(const TargetPatch& patch, const Appearance& appearance,
                            const Pose& from) noexcept {
+  mix_channels(patch);
+  take_slopes(appearance);
   Comparison at_start = compared(patch, appearance, from);
   Pose pose = from;
   double light = at_start.light;
   for (int i = 0; i < kIterations; ++i) {
-    const Unknowns change = step_from(patch, appearance, pose, light);
+    const Step change = step_from(patch, appearance, pose, light);
     // Of cells of the appearance; a step of more than a few is no longer where its slopes hold.
-    const double dx = std::clamp(change[0], -2.0, 2.0);
-    const double dy = std::clamp(change[1], -2.0, 2.0);
-    const double grown = std::clamp(change[2], -0.05, 0.05);
-    const double turned = std::clamp(change[3], -0.08, 0.08);
-    const double stretched = std::clamp(change[4], -0.05, 0.05);
-    light += change[5];
+    const double dx = std::clamp(change.x, -2.0, 2.0);
+    const double dy = std::clamp(change.y, -2.0, 2.0);
+    const double grown = std::clamp(change.grown, -0.05, 0.05);
+    const double turned = std::clamp(change.turned, -0.08, 0.08);
+    const double stretched = std::clamp(change.stretched, -0.05, 0.05);
+    light += change.light;
     // The picture at the pose shows the appearance moved by `change`, which the pose has to take back.
     pose.middle = pose.place_of({-dx * appearance.cell_px(), -dy * appearance.cell_px()});
     pose.scale = std::clamp(pose.scale * (1 - grown), from.scale / kMostScaling, from.scale * kMostScaling);

@@ -33,6 +33,12 @@ class PoseFit {
   [[nodiscard]] static double likeness(const TargetPatch& patch, const Appearance& appearance,
                                        const Pose& pose) noexcept;
 
+  /// How the picture at a pose goes with an appearance: the correlation of light and colours over its cells, each channel
+  /// about its mean, in [-1, 1]; 1 where both are plain. It tells a place of like colours from the target, which the
+  /// likeness of a target with little contrast does not.
+  [[nodiscard]] static double correlation(const TargetPatch& patch, const Appearance& appearance,
+                                          const Pose& pose) noexcept;
+
   /// How much worse each place of the last coarse search was, from 0 on; its middle is where the search was around.
   [[nodiscard]] ImageView<const float> differences() const noexcept { return differences_; }
 
@@ -43,6 +49,17 @@ class PoseFit {
     float of_likelihood;  // of the likelihood
     std::array<float, kPatchChannels> value;
   };
+  struct SlopeCell {
+    std::array<float, kPatchChannels> value, across, down, counts;
+  };
+  // By how much a cell's place and light are to change, in cells of the appearance.
+  struct Step {
+    double x, y, grown, turned, stretched, light;
+  };
+  void take_slopes(const Appearance& appearance) noexcept;
+  void mix_channels(const TargetPatch& patch) noexcept;
+  [[nodiscard]] Step step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+                               double light) const noexcept;
   void shrink(const TargetPatch& patch, int factor) noexcept;
   void render(const Appearance& appearance, const Pose& from, double coarse_px) noexcept;
   void compare_places(int at_row, int at_col, int reach, ImageView<float> sums,
@@ -56,6 +73,8 @@ class PoseFit {
   int coarse_rows_ = 0;
   int coarse_cols_ = 0;
   std::vector<CoarseCell> cells_;
+  std::vector<SlopeCell> slopes_;  // of the appearance that is fitted
+  Image<float> mixed_;             // the patch, its channels side by side
   Image<float> sums_;
   Image<float> light_;
   ImageView<const float> differences_;
