@@ -14,11 +14,11 @@ struct BlobRules : PickRules {
   double size_rate = 0.5;
   double most_growth = 1.15;
   bool turned_box = false;
-  double confidence_half = 0.5;
-  double confidence_steepness = 5;
-  double present_from = 0.3;
-  double learn_from = 0.8;
-  double refind_from = 0.7;
+  double confidence_half = 0.64;
+  double confidence_steepness = 6.2;
+  double present_from = 0.07;
+  double learn_from = 0.55;
+  double refind_from = 0.39;
 
   static void describe(auto& schema) {
     using P = BlobRules;

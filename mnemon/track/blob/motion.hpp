@@ -11,10 +11,11 @@ struct BlobMotionParams : BlobRules, PreparationRules {
   BlobMotionParams() {
     smooth = 0.05;
     close = 0.15;
-    confidence_half = 0.4;
-    confidence_steepness = 4;
-    learn_from = 0.6;
-    refind_from = 0.6;
+    confidence_half = 0.81;
+    confidence_steepness = 2.8;
+    present_from = 0.07;
+    learn_from = 0.15;
+    refind_from = 0.15;
   }
 
   static void describe(auto& schema) {
