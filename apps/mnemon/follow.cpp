@@ -152,8 +152,7 @@ class Follower {
 
  private:
   void take(TraceRow row, const Frame* frame, Tracker& tracker) {
-    if (row.extent && row.present)
-      row.position = position_of(input_.sequence, centre(row.box.box), row.extent->minor_px);
+    add_position(input_.sequence, row);
     if (frames_ == 0) begin(row);
     if (review_) review_->put(row);
     if (frame != nullptr && row.event == Event::none) compare_masks(row, *frame, tracker);
@@ -195,15 +194,7 @@ class Follower {
       return;
     const Image<Byte> right =
         read_mask(input_.sequence.folder / numbered_name(input_.sequence.masks, row.frame));
-    int shared = 0;
-    int joined = 0;
-    for (int r = 0; r < mask.rows; ++r)
-      for (int c = 0; c < mask.cols; ++c) {
-        const bool held = row.present && mask(r, c) != 0;
-        shared += held && right(r, c) != 0 ? 1 : 0;
-        joined += held || right(r, c) != 0 ? 1 : 0;
-      }
-    mask_overlap_ += joined > 0 ? 1.0 * shared / joined : 0;
+    if (row.present) mask_overlap_ += overlap(runs_of(mask), runs_of(right.view()));
     ++masks_compared_;
   }
 

@@ -45,7 +45,8 @@ std::vector<HoldPoint> hold_curve(std::span<const FrameScore> frames) {
   auto left = static_cast<double>(found);
   double last = 0;
   for (const std::uint32_t i : rising_order(confidences)) {
-    if (curve.empty() || confidences[i] != last) curve.push_back(hold_point(confidences[i], right, left, present));
+    if (curve.empty() || confidences[i] != last)
+      curve.push_back(hold_point(confidences[i], right, left, present));
     last = confidences[i];
     right -= rights[i];
     left -= 1;

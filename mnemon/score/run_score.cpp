@@ -91,6 +91,28 @@ void add_positions(std::span<const FrameScore> frames, const Truth& truth, const
   score.position_error_median = median(errors);
 }
 
+// Rows and masks are by rising frame.
+const FrameRuns* mask_of(const std::vector<FrameRuns>& masks, int frame) {
+  const auto at = std::ranges::lower_bound(masks, frame, {}, &FrameRuns::frame);
+  return at == masks.end() || at->frame != frame ? nullptr : &*at;
+}
+
+void add_masks(std::span<const FrameScore> frames, const Truth& truth, const Trace& trace, RunScore& score) {
+  if (truth.masks.empty() || trace.masks.empty()) return;
+  std::vector<double> overlaps;
+  for (const FrameScore& frame : frames) {
+    const FrameRuns* const right = frame.present ? mask_of(truth.masks, frame.frame) : nullptr;
+    if (right == nullptr) continue;
+    const FrameRuns* const found = frame.found ? mask_of(trace.masks, frame.frame) : nullptr;
+    if (found != nullptr)
+      overlaps.push_back(overlap(right->runs, found->runs));
+    else if (!frame.found)
+      overlaps.push_back(0);
+  }
+  score.mask_frames = static_cast<int>(overlaps.size());
+  score.mean_mask_overlap = mean(overlaps);
+}
+
 void add_returns(std::span<const FrameScore> frames, std::span<const int> restarts, RunScore& score) {
   score.returns = find_returns(frames, restarts);
   std::vector<double> waits;
@@ -153,6 +175,7 @@ RunScore score_run(const Truth& truth, const Trace& trace, const ScoreOptions& o
   add_presence(scored, score);
   if (std::ranges::any_of(trace.rows, [](const TraceRow& row) { return row.position.has_value(); }))
     add_positions(scored, truth, trace, score);
+  add_masks(scored, truth, trace, score);
   if (!options.within.empty()) return score;
   add_returns(scored, scores.losses, score);
   if (score.help == Help::restart)

@@ -60,7 +60,9 @@ struct RunScore {
   Figure absence_rate;
   int position_frames = 0;       ///< Found present frames whose position is known both ways.
   Figure position_error_median;  ///< Of their distance from the true place, as a share of that one's range.
-  LossSummary losses;            ///< Only meaningful unaided.
+  int mask_frames = 0;  ///< Present frames with a true mask that were not found or have one of the tracker's.
+  Figure mean_mask_overlap;  ///< Over these; 0 where not found.
+  LossSummary losses;        ///< Only meaningful unaided.
   std::vector<Return> returns;
   Figure returned_share;
   Figure frames_to_return;

@@ -12,4 +12,9 @@ std::optional<PositionMm> position_of(const Sequence& sequence, Point middle, do
                     (middle.y - sequence.camera->centre_px.y) * per_px, z};
 }
 
+void add_position(const Sequence& sequence, TraceRow& row) {
+  if (!row.position && row.extent && row.present)
+    row.position = position_of(sequence, centre(row.box.box), row.extent->minor_px);
+}
+
 }  // namespace mnemon

@@ -4,6 +4,7 @@
 
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/sequence/sequence.hpp>
+#include <mnemon/sequence/trace.hpp>
 
 namespace mnemon {
 
@@ -13,5 +14,8 @@ namespace mnemon {
 /// \param diameter_px  Of what is seen; of a blurred one the axis across the blur.
 [[nodiscard]] std::optional<PositionMm> position_of(const Sequence& sequence, Point middle,
                                                     double diameter_px);
+
+/// Puts in where the target was found by how far it was measured to reach, in rows that say that.
+void add_position(const Sequence& sequence, TraceRow& row);
 
 }  // namespace mnemon

@@ -146,6 +146,13 @@ void stir(std::uint64_t& state, std::string_view bytes) {
   }
 }
 
+// The file with the mask of a frame with the target present; empty where there is none.
+fs::path mask_file(const Sequence& sequence, const TruthRow& row) {
+  if (sequence.masks.empty() || !row.present) return {};
+  fs::path file = sequence.folder / numbered_name(sequence.masks, row.frame);
+  return fs::exists(file) ? file : fs::path();
+}
+
 }  // namespace
 
 std::span<const std::string_view> known_tags() noexcept { return kTags; }
@@ -202,11 +209,24 @@ void write_sequence(const Sequence& sequence, const fs::path& folder) {
   write_file(folder / kFileName, description_text(sequence));
 }
 
+std::vector<FrameRuns> read_true_masks(const Sequence& sequence) {
+  std::vector<FrameRuns> masks;
+  for (const TruthRow& row : sequence.truth.rows) {
+    const fs::path file = mask_file(sequence, row);
+    if (!file.empty()) masks.push_back({row.frame, runs_of(read_mask(file).view())});
+  }
+  return masks;
+}
+
 std::string fingerprint(const Sequence& sequence) {
   std::uint64_t state = 1;
   stir(state, description_text(sequence));
   stir(state, truth_text(sequence.truth));
   for (const fs::path& file : frame_files(sequence)) stir(state, read_file(file));
+  for (const TruthRow& row : sequence.truth.rows) {
+    const fs::path file = mask_file(sequence, row);
+    if (!file.empty()) stir(state, read_file(file));
+  }
   return fmt::format("{:016x}", state);
 }
 

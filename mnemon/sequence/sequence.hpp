@@ -71,6 +71,10 @@ void check_tag(const std::string& tag);
 /// \throws DataError  where they are missing or no pictures.
 [[nodiscard]] std::unique_ptr<FrameSource> open_frames(const Sequence& sequence);
 
+/// The true masks of the frames with the target present, those that are there.
+/// \throws DataError  where one is damaged.
+[[nodiscard]] std::vector<FrameRuns> read_true_masks(const Sequence& sequence);
+
 /// How many frames there are: those of a video are counted by decoding it, as its header may be wrong.
 /// \throws DataError  where it is damaged.
 [[nodiscard]] int count_frames(const Sequence& sequence);
@@ -78,7 +82,7 @@ void check_tag(const std::string& tag);
 /// Writes `sequence.toml` and, where there is truth, the truth file into `folder`.
 void write_sequence(const Sequence& sequence, const std::filesystem::path& folder);
 
-/// A number that changes when any byte of the truth, the description or a frame's file does.
+/// A number that changes when any byte of the truth, the description, a frame's file or a mask's does.
 [[nodiscard]] std::string fingerprint(const Sequence& sequence);
 
 /// A number that changes when any of these bytes does.

@@ -40,6 +40,7 @@ struct TraceRow {
 /// The answers of one tracker over one sequence, by rising frame.
 struct Trace {
   std::vector<TraceRow> rows;
+  std::vector<FrameRuns> masks = {};  ///< By rising frame, of those frames that the tracker gave a mask for.
 
   /// The row of that frame, or null.
   [[nodiscard]] const TraceRow* find(int frame) const noexcept;

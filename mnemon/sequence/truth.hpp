@@ -7,6 +7,7 @@
 #include <vector>
 
 #include <mnemon/geometry/oriented_box.hpp>
+#include <mnemon/image/mask_runs.hpp>
 
 namespace mnemon {
 
@@ -28,9 +29,17 @@ struct TruthRow {
   bool operator==(const TruthRow&) const = default;
 };
 
+/// Which pixels of a frame are the target's.
+struct FrameRuns {
+  int frame = 0;
+  MaskRuns runs;
+  bool operator==(const FrameRuns&) const = default;
+};
+
 /// Truth by frame, in rising order. A frame without a row has no truth and is not scored.
 struct Truth {
   std::vector<TruthRow> rows;
+  std::vector<FrameRuns> masks = {};  ///< By rising frame, of those frames whose mask is known and was read.
 
   /// The row of that frame, or null.
   [[nodiscard]] const TruthRow* find(int frame) const noexcept;

@@ -70,6 +70,10 @@ bool keeps_up(const Trace& whole, double period_ms) {
       whole.rows, [&](const TraceRow& row) { return row.step_ms.value_or(0) <= period_ms + kClockSlackMs; });
 }
 
+void keep_mask(const Tracker& tracker, const TraceRow& row, Trace& trace) {
+  if (row.present && !tracker.mask().empty()) trace.masks.push_back({row.frame, runs_of(tracker.mask())});
+}
+
 }  // namespace
 
 Trace follow_unaided(Tracker& tracker, FrameSource& frames, const Start& start, StepLimit limit) {
@@ -78,8 +82,9 @@ Trace follow_unaided(Tracker& tracker, FrameSource& frames, const Start& start, 
   follow_frames(
       tracker, frames, {.region = start.box, .from = {}, .to = {}, .width = {}, .limit = limit},
       [&](const Frame&) { return std::optional<Region>(start.box); },
-      [&](const TraceRow& row, const Frame*, Tracker&) {
+      [&](const TraceRow& row, const Frame* frame, const Tracker& asked) {
         trace.rows.push_back(row);
+        if (frame != nullptr) keep_mask(asked, row, trace);
         return true;
       });
   return trace;
@@ -113,6 +118,7 @@ Trace follow_with_restarts(Tracker& tracker, FrameSource& frames, const Start& s
       again_from = frame->index + params.restart_gap;
     }
     trace.rows.push_back(row);
+    keep_mask(tracker, row, trace);
   }
   return trace;
 }

@@ -12,6 +12,7 @@
 #include <mnemon/base/stopwatch.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
+#include <mnemon/sequence/position.hpp>
 #include <mnemon/study/bench_sequence.hpp>
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/follow.hpp>
@@ -108,10 +109,24 @@ void take_trace(const Job& job, StudyRun& run) {
       std::ranges::any_of(run.trace.rows, [](const TraceRow& row) { return row.step_ms.has_value(); });
 }
 
+// The true masks of a sequence, read when the first run with masks asks for them.
+class TrueMasks {
+ public:
+  const std::vector<FrameRuns>& of(const Sequence& sequence) const {
+    std::call_once(once_, [&] { masks_ = read_true_masks(sequence); });
+    return masks_;
+  }
+
+ private:
+  mutable std::once_flag once_;
+  mutable std::vector<FrameRuns> masks_;
+};
+
 // A sequence while runs are made on it.
 struct Opened {
   OpenSequence sequence;
   std::optional<FrameStore> frames;  // none where all runs are from elsewhere
+  TrueMasks masks;
 };
 
 StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const Catalogue& catalogue) {
@@ -126,7 +141,10 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
                           starts_of(*job.protocol, truth).at(static_cast<std::size_t>(job.key.start)), limit};
       (job.is_timed() ? run_timed : run_untimed)(job, ground, Maker(job, catalogue), run);
     }
-    run.score = score_run(truth, run.trace, job.protocol->score_options());
+    for (TraceRow& row : run.trace.rows) add_position(opened.sequence.facts, row);
+    Truth right = truth;
+    if (!run.trace.masks.empty()) right.masks = opened.masks.of(opened.sequence.facts);
+    run.score = score_run(right, run.trace, job.protocol->score_options());
   } catch (const std::exception& error) {
     run.failure = *error.what() != '\0' ? error.what() : "it failed without saying why";
   } catch (...) {  // a tracker may be anybody's
@@ -255,7 +273,7 @@ class Workshop {
         opened.frames.emplace(opened.sequence.frames, options_.frame_bytes.value_or(memory_for_frames()),
                               options_.jobs);
     } catch (const Error& error) {
-      for (const Job& job : jobs) put_failure(job, error.what());
+      for (const Job& job : jobs) put_failure(job, error.what(), opened);
       return;
     }
     summary_.read_ms += stopwatch.elapsed_ms();
@@ -270,18 +288,20 @@ class Workshop {
     const Stopwatch stopwatch;
     const StudyRun run = made_run(job, opened, limit_, catalogue_);
     const double work_ms = stopwatch.elapsed_ms();
-    put(job, run, work_ms);
+    put(job, run, work_ms, opened);
   }
 
-  void put_failure(const Job& job, const std::string& why) {
+  void put_failure(const Job& job, const std::string& why, const Opened& opened) {
     StudyRun run;
     run.failure = why;
-    put(job, run, 0);
+    put(job, run, 0, opened);
   }
 
-  void put(const Job& job, const StudyRun& run, double work_ms) {
+  void put(const Job& job, const StudyRun& run, double work_ms, const Opened& opened) {
     const Stopwatch waiting;
     const std::scoped_lock lock(mutex_);
+    if (!run.trace.masks.empty())
+      writer_.put_true_masks(job.key.sequence, opened.masks.of(opened.sequence.facts));
     writer_.put_run(job.key, run, build_);
     (job.is_timed() ? summary_.timed_ms : summary_.work_ms) += work_ms;
     summary_.write_ms += waiting.elapsed_ms();

@@ -19,7 +19,7 @@ namespace mnemon {
 inline constexpr const char* kStudyFile = "study.sqlite";
 
 /// The form of the study file that this library reads and writes.
-inline constexpr const char* kStudyForm = "mnemon-study/2";
+inline constexpr const char* kStudyForm = "mnemon-study/3";
 
 /// A tracker with its full set of parameters, as a study knows it.
 struct StudyTracker {
@@ -123,6 +123,9 @@ class StudyWriter {
   std::int64_t add_protocol(const Protocol& protocol);
   std::int64_t add_sequence(const StudySequence& sequence);
   [[nodiscard]] bool has_sequence(const std::string& name, const std::string& fingerprint);
+
+  /// Puts in a sequence's true masks, where they are not there yet: only runs with masks have a use for them.
+  void put_true_masks(std::int64_t sequence, const std::vector<FrameRuns>& masks);
 
   /// Takes note of what is planned now, all or nothing; what earlier plans left stays in the file but out of reports.
   void plan(const std::string& title, const std::vector<RunKey>& runs);

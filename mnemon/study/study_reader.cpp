@@ -20,13 +20,28 @@ OrientedBox box_at(const Statement& row, int column) {
   return {{row.real(column), row.real(column + 1), row.real(column + 2), row.real(column + 3)}, angle};
 }
 
+std::optional<PositionMm> position_at(const Statement& row, int column) {
+  const auto x = row.maybe_real(column);
+  const auto y = row.maybe_real(column + 1);
+  const auto z = row.maybe_real(column + 2);
+  return x && y && z ? std::optional(PositionMm{*x, *y, *z}) : std::nullopt;
+}
+
+// A mask that is none is damage, which costs that mask alone.
+void read_mask_at(const Statement& row, int column, int frame, std::vector<FrameRuns>& masks) {
+  if (auto runs = unpacked(row.text(column))) masks.push_back({frame, std::move(*runs)});
+}
+
 Truth read_truth_of(Database& database, std::int64_t id) {
   Truth truth;
   Statement rows = database.prepare(
-      "SELECT frame, x, y, w, h, angle, present, visible FROM truth WHERE sequence_id = ? ORDER BY frame");
+      "SELECT frame, x, y, w, h, angle, present, visible, x_mm, y_mm, z_mm, mask FROM truth "
+      "WHERE sequence_id = ? ORDER BY frame");
   for (rows.bind(id); rows.next();) {
-    TruthRow row{static_cast<int>(rows.whole(0)), box_at(rows, 1), rows.whole(6) != 0, rows.real(7)};
+    TruthRow row{static_cast<int>(rows.whole(0)), box_at(rows, 1), rows.whole(6) != 0, rows.real(7),
+                 position_at(rows, 8)};
     if (!row.present) row.box = {};
+    read_mask_at(rows, 11, row.frame, truth.masks);
     truth.rows.push_back(row);
   }
   return truth;
@@ -41,11 +56,23 @@ Event event_of(const std::string& name) {
 Trace read_trace_of(Database& database, std::int64_t id) {
   Trace trace;
   Statement rows = database.prepare(
-      "SELECT frame, x, y, w, h, angle, confidence, present, step_ms, event "
-      "FROM estimates WHERE run_id = ? ORDER BY frame");
-  for (rows.bind(id); rows.next();)
-    trace.rows.push_back({static_cast<int>(rows.whole(0)), box_at(rows, 1), rows.real(6), rows.whole(7) != 0,
-                          rows.maybe_real(8), event_of(rows.text(9))});
+      "SELECT frame, x, y, w, h, angle, confidence, present, step_ms, event, minor_px, circle_px, x_mm, "
+      "y_mm, "
+      "z_mm, mask FROM estimates WHERE run_id = ? ORDER BY frame");
+  for (rows.bind(id); rows.next();) {
+    TraceRow row{static_cast<int>(rows.whole(0)),
+                 box_at(rows, 1),
+                 rows.real(6),
+                 rows.whole(7) != 0,
+                 rows.maybe_real(8),
+                 event_of(rows.text(9))};
+    const auto minor_px = rows.maybe_real(10);
+    const auto circle_px = rows.maybe_real(11);
+    if (minor_px && circle_px) row.extent = {*minor_px, *circle_px};
+    row.position = position_at(rows, 12);
+    read_mask_at(rows, 15, row.frame, trace.masks);
+    trace.rows.push_back(row);
+  }
   return trace;
 }
 

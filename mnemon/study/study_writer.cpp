@@ -24,8 +24,31 @@ void put_fact(Database& database, const std::string& key, const std::string& val
   database.prepare("INSERT OR REPLACE INTO facts VALUES (?, ?)").bind(key).bind(value).run();
 }
 
+Statement& bind_position(Statement& statement, const std::optional<PositionMm>& position) {
+  const auto part = [&](double PositionMm::*axis) {
+    return position ? std::optional((*position).*axis) : std::nullopt;
+  };
+  return statement.bind(part(&PositionMm::x)).bind(part(&PositionMm::y)).bind(part(&PositionMm::z));
+}
+
+// Masks are asked for by rising frame; a frame without one gets NULL.
+class MaskBytes {
+ public:
+  explicit MaskBytes(const std::vector<FrameRuns>& masks) : masks_(masks) {}
+
+  Statement& bind(Statement& statement, int frame) {
+    while (at_ < masks_.size() && masks_[at_].frame < frame) ++at_;
+    if (at_ == masks_.size() || masks_[at_].frame != frame) return statement.bind(std::optional<double>());
+    return statement.bind_bytes(packed(masks_[at_].runs));
+  }
+
+ private:
+  const std::vector<FrameRuns>& masks_;
+  std::size_t at_ = 0;
+};
+
 void put_truth(Database& database, std::int64_t id, const Truth& truth) {
-  Statement insert = database.prepare("INSERT INTO truth VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  Statement insert = database.prepare("INSERT INTO truth VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
   for (const TruthRow& row : truth.rows) {
     insert.bind(id).bind(row.frame);
     if (row.present) {
@@ -34,17 +57,23 @@ void put_truth(Database& database, std::int64_t id, const Truth& truth) {
     } else {
       for (int i = 0; i < 5; ++i) insert.bind(std::optional<double>());
     }
-    insert.bind(row.present ? 1 : 0).bind(row.visible).run();
+    insert.bind(row.present ? 1 : 0).bind(row.visible);
+    bind_position(insert, row.position).bind(std::optional<double>()).run();
   }
 }
 
 void put_estimates(Database& database, std::int64_t id, const Trace& trace) {
-  Statement insert = database.prepare("INSERT INTO estimates VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  Statement insert =
+      database.prepare("INSERT INTO estimates VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  MaskBytes masks(trace.masks);
   for (const TraceRow& row : trace.rows) {
     const Box& box = row.box.box;
     insert.bind(id).bind(row.frame).bind(box.x).bind(box.y).bind(box.w).bind(box.h).bind(row.box.angle_deg);
     insert.bind(row.confidence).bind(row.present ? 1 : 0).bind(row.step_ms);
-    insert.bind(std::string(event_name(row.event))).run();
+    insert.bind(std::string(event_name(row.event)));
+    insert.bind(row.extent ? std::optional(row.extent->minor_px) : std::nullopt);
+    insert.bind(row.extent ? std::optional(row.extent->circle_px) : std::nullopt);
+    masks.bind(bind_position(insert, row.position), row.frame).run();
   }
 }
 
@@ -201,6 +230,17 @@ std::int64_t StudyWriter::add_build(const BuildFacts& build) {
       "processor = ? AND cores = ?");
   bind(find).next();
   return find.whole(0);
+}
+
+void StudyWriter::put_true_masks(std::int64_t sequence, const std::vector<FrameRuns>& masks) {
+  Statement known =
+      database_.prepare("SELECT 1 FROM truth WHERE sequence_id = ? AND mask IS NOT NULL LIMIT 1");
+  if (known.bind(sequence).next()) return;
+  Transaction transaction(database_);
+  Statement update = database_.prepare("UPDATE truth SET mask = ? WHERE sequence_id = ? AND frame = ?");
+  for (const FrameRuns& mask : masks)
+    update.bind_bytes(packed(mask.runs)).bind(sequence).bind(mask.frame).run();
+  transaction.commit();
 }
 
 void StudyWriter::put_run(const RunKey& key, const StudyRun& run, const BuildFacts& build) {

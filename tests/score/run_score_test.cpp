@@ -224,6 +224,29 @@ TEST(RunScore, MeasuresPositionsByTheirRange) {
   EXPECT_EQ(score_run(truth, trace).position_frames, 2);
 }
 
+// Masks of one row of ten pixels: the truth has six of them, the tracker three of these and one more, so 3 of 7.
+TEST(RunScore, ComparesMasksWhereThereAreTrueOnes) {
+  Truth truth = truth_of({1, 1, 1, 1, 1});
+  Trace trace = trace_of({1, 1, 1, 1, 1});
+  EXPECT_EQ(score_run(truth, trace).mask_frames, 0);
+  EXPECT_FALSE(score_run(truth, trace).mean_mask_overlap);
+  const MaskRuns right{1, 10, {2, 6, 2}};
+  const MaskRuns guess{1, 10, {5, 4, 1}};
+  for (int i = 0; i < 5; ++i)
+    if (i != 3) truth.masks.push_back({i, right});
+  for (int i = 0; i < 4; ++i) trace.masks.push_back({i, guess});
+  trace.masks[2].runs = right;
+  // Scored are frame 1 with 3/7 and frame 2 with 1; frame 3 has no true mask, and frame 4 none of the tracker's.
+  RunScore score = score_run(truth, trace);
+  EXPECT_EQ(score.mask_frames, 2);
+  EXPECT_NEAR(*score.mean_mask_overlap, (3.0 / 7 + 1) / 2, 1e-12);
+  // Not found counts as no overlap.
+  trace.rows[4].present = false;
+  score = score_run(truth, trace);
+  EXPECT_EQ(score.mask_frames, 3);
+  EXPECT_NEAR(*score.mean_mask_overlap, (3.0 / 7 + 1) / 3, 1e-12);
+}
+
 TEST(Losses, BeginWithTheFirstOfFiveOffFrames) {
   //                    0  1  2  3  4  5  6  7  8    9
   const auto truth = truth_of({1, 1, 1, 1, 1, 1, 1, 1, 1, 1});
@@ -355,6 +378,8 @@ TEST(ScoreJson, HasEveryKeyOnce) {
                           "absence_rate",
                           "position_frames",
                           "position_error_median",
+                          "mask_frames",
+                          "mean_mask_overlap",
                           "losses",
                           "recovered_share",
                           "frames_to_recover",
@@ -372,7 +397,7 @@ TEST(ScoreJson, HasEveryKeyOnce) {
                           "skipped_share",
                           "speed"})
     EXPECT_TRUE(json.contains(key)) << key;
-  EXPECT_EQ(json.size(), 45U);
+  EXPECT_EQ(json.size(), 47U);
 }
 
 }  // namespace mnemon

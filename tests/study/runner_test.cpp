@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/study/runner.hpp>
 
+#include <algorithm>
 #include <cmath>
 #include <filesystem>
 #include <optional>
@@ -97,7 +98,7 @@ TEST_F(StudyOnDisk, HoldsWhatWasRun) {
   EXPECT_EQ(hidden.size, (FrameSize{640, 360}));
   EXPECT_EQ(hidden.tags, std::vector<std::string>{"occlusion"});
   EXPECT_EQ(hidden.truth.rows, read_truth(folder_ / "kites/cloudbank/truth.csv").rows);
-  EXPECT_EQ(Json::parse(read.trackers.at(0).params)["padding"], 2.0);
+  EXPECT_EQ(Json::parse(read.trackers.at(0).params)["padding"], 1.7);
   EXPECT_EQ(read.build.code, build_facts().code);
   const StudyRun& hidden_run = read.runs.at(0);
   EXPECT_TRUE(hidden_run.timed);
@@ -105,6 +106,43 @@ TEST_F(StudyOnDisk, HoldsWhatWasRun) {
   EXPECT_EQ(hidden_run.trace.rows[0].event, Event::seed);
   for (const TraceRow& row : hidden_run.trace.rows) EXPECT_GT(*row.step_ms, 0);
   EXPECT_EQ(hidden_run.score.absent_frames, 6);
+}
+
+TEST_F(StudyOnDisk, KeepsMasksAndPositionsAndScoresThem) {
+  test::render_small(folder_.path(), "balloon", 50);
+  (void)run("[[tracker]]\nname = \"mask-cut\"\n");
+  const Study read = study();
+  const auto balloon =
+      std::ranges::find(read.sequences, "balloon", &StudySequence::name) - read.sequences.begin();
+  int runs = 0;
+  for (const StudyRun& one : read.runs) {
+    if (one.sequence != balloon) continue;
+    ++runs;
+    EXPECT_EQ(read.sequences[balloon].truth.masks.size(), 50U);
+    EXPECT_EQ(one.trace.masks.size(), 50U);
+    EXPECT_EQ(one.score.mask_frames, 49);
+    EXPECT_GT(*one.score.mean_mask_overlap, 0.9);
+    EXPECT_EQ(one.score.position_frames, 49);
+    EXPECT_LT(*one.score.position_error_median, 0.03);
+    // What the file holds are the numbers that were scored when the run was made.
+    Database database(folder_ / "study/study.sqlite", Database::Mode::read);
+    Statement kept = database.prepare(
+        "SELECT value FROM scores JOIN run_names USING (run_id) WHERE sequence = 'balloon' AND protocol = ? "
+        "AND "
+        "measure = 'mean_mask_overlap'");
+    kept.bind(read.protocols[one.protocol].name);
+    ASSERT_TRUE(kept.next());
+    EXPECT_EQ(kept.real(0), *one.score.mean_mask_overlap);
+  }
+  EXPECT_EQ(runs, 1);
+}
+
+TEST_F(StudyOnDisk, RunsASequenceWithAnotherMaskAgain) {
+  (void)run(kOneTracker);
+  const std::filesystem::path mask = folder_ / "kites/steady/masks/000003.png";
+  std::filesystem::copy_file(folder_ / "kites/steady/masks/000005.png", mask,
+                             std::filesystem::copy_options::overwrite_existing);
+  EXPECT_EQ(run(kOneTracker).made, 1);
 }
 
 TEST_F(StudyOnDisk, KeepsPicturesWithOneOfTheAbsence) {
