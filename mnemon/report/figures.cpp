@@ -48,7 +48,8 @@ LineFigure curve_figure(const Results& results, int protocol, LineFigure figure,
     FigureLine line{results.study().trackers[tracker].label,
                     tracker_colour(tracker),
                     {},
-                    mean_curve_of(results, tracker, protocol, curve)};
+                    mean_curve_of(results, tracker, protocol, curve),
+                    is_tracker_dashed(tracker)};
     if (line.y.empty()) continue;
     for (std::size_t i = 0; i < line.y.size(); ++i) line.x.push_back(static_cast<double>(i) / per_step);
     figure.lines.push_back(std::move(line));
@@ -107,7 +108,8 @@ LineFigure overlap_figure(const Results& results, int protocol, int sequence) {
   for (const int tracker : results.trackers()) {
     const auto& runs = results.runs(tracker, sequence, protocol);
     if (runs.empty() || !runs.front()->failure.empty()) continue;
-    FigureLine line{results.study().trackers[tracker].label, tracker_colour(tracker), {}, {}};
+    FigureLine line{
+        results.study().trackers[tracker].label, tracker_colour(tracker), {}, {}, is_tracker_dashed(tracker)};
     for (const FrameScore& frame : score_frames(shown.truth, runs.front()->trace).frames) {
       line.x.push_back(frame.frame);
       line.y.push_back(frame.present ? frame.overlap : std::numeric_limits<double>::quiet_NaN());
@@ -142,7 +144,8 @@ LineFigure step_time_figure(const Results& results, int protocol) {
   for (std::size_t i = 0; i < times.size(); ++i) {
     if (times[i].empty()) continue;
     const int tracker = results.trackers()[i];
-    FigureLine line{results.study().trackers[tracker].label, tracker_colour(tracker), {}, {}};
+    FigureLine line{
+        results.study().trackers[tracker].label, tracker_colour(tracker), {}, {}, is_tracker_dashed(tracker)};
     for (int bin = 0; bin < kBins; ++bin) line.x.push_back(std::exp(low + (bin + 0.5) * step));
     line.y.resize(kBins);
     for (const double ms : times[i])
@@ -174,7 +177,11 @@ LineFigure survival_figure(const Results& results, int protocol) {
       for (const StudyRun* run : results.runs(tracker, sequence, protocol))
         stretches.insert(stretches.end(), run->score.stretches.begin(), run->score.stretches.end());
     if (stretches.empty()) continue;
-    FigureLine line{results.study().trackers[tracker].label, tracker_colour(tracker), {0}, {1}};
+    FigureLine line{results.study().trackers[tracker].label,
+                    tracker_colour(tracker),
+                    {0},
+                    {1},
+                    is_tracker_dashed(tracker)};
     for (const SurvivalPoint& point : survival_curve(stretches)) {  // down at once, then level
       line.x.insert(line.x.end(), {double(point.n), double(point.n)});
       line.y.insert(line.y.end(), {line.y.back(), point.share});

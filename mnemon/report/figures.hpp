@@ -14,6 +14,7 @@ struct FigureLine {
   std::string colour;  ///< `#rrggbb`.
   std::vector<double> x;
   std::vector<double> y;  ///< NaN leaves a gap.
+  bool dashed = false;
 };
 
 /// A stretch of the x axis to be shaded.

@@ -78,8 +78,9 @@ std::string figure_script(const LineFigure& figure, const std::filesystem::path&
   std::string plot;
   for (std::size_t i = 0; i < figure.lines.size(); ++i) {
     script += data_block(figure.lines[i], i);
-    plot += fmt::format("{}$line{} with lines lw 2.2 lc rgb '{}' title {}", i == 0 ? "plot " : ", ", i,
-                        figure.lines[i].colour, quoted(figure.lines[i].label));
+    plot += fmt::format("{}$line{} with lines lw 2.2 {}lc rgb '{}' title {}", i == 0 ? "plot " : ", ", i,
+                        figure.lines[i].dashed ? "dashtype (8, 5) " : "", figure.lines[i].colour,
+                        quoted(figure.lines[i].label));
   }
   // An empty figure still is one: its axes say that there was nothing to draw.
   if (figure.lines.empty()) plot = "set xrange [0:1]\nset yrange [0:1]\nplot -1 notitle";

@@ -40,7 +40,7 @@ constexpr int kPictureQuality = 85;
 Json line_json(const FigureLine& line) {
   Json points = Json::array();
   for (std::size_t i = 0; i < line.x.size(); ++i) points.push_back({line.x[i], figure_json(line.y[i])});
-  return {{"label", line.label}, {"colour", line.colour}, {"points", points}};
+  return {{"label", line.label}, {"colour", line.colour}, {"dashed", line.dashed}, {"points", points}};
 }
 
 Json chart_json(const LineFigure& figure) {

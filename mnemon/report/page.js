@@ -21,6 +21,12 @@ function axis(title, more) {
   return Object.assign({ title: { display: true, text: title }, grid: { color: '#ece7dd' } }, more);
 }
 
+// The legend's own labels, each with the dashes of its line.
+function dashedLabels(chart) {
+  const labels = Chart.defaults.plugins.legend.labels.generateLabels(chart);
+  return labels.map((label) => Object.assign(label, { lineDash: chart.data.datasets[label.datasetIndex].borderDash }));
+}
+
 function draw(canvas, figure) {
   const datasets = figure.lines.map((line) => ({
     label: line.label,
@@ -28,6 +34,7 @@ function draw(canvas, figure) {
     borderColor: line.colour,
     backgroundColor: line.colour,
     borderWidth: 2,
+    borderDash: line.dashed ? [7, 4] : [],
     pointRadius: 0,
     pointHitRadius: 6,
   }));
@@ -48,7 +55,7 @@ function draw(canvas, figure) {
       plugins: {
         bands: { shaded: figure.shaded },
         title: { display: true, text: figure.title, align: 'start' },
-        legend: { position: 'bottom', align: 'start', labels: { boxHeight: 2 } },
+        legend: { position: 'bottom', align: 'start', labels: { usePointStyle: true, pointStyle: 'line', boxWidth: 26, generateLabels: dashedLabels } },
       },
     },
   });

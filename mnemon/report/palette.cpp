@@ -23,6 +23,8 @@ int level(double part) { return static_cast<int>(std::lround(255 * part)); }
 
 Ink tracker_ink(int n) noexcept { return kInks[static_cast<std::size_t>(n) % kInks.size()]; }
 
+bool is_tracker_dashed(int n) noexcept { return static_cast<std::size_t>(n) / kInks.size() % 2 == 1; }
+
 Stroke tracker_stroke(int n) noexcept {
   constexpr std::array kStrokes{Stroke::solid, Stroke::dotted, Stroke::dash_dotted};
   return kStrokes[static_cast<std::size_t>(n) % kStrokes.size()];

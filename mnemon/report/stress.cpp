@@ -115,7 +115,11 @@ LineFigure stress_figure(const StressResult& result, const Study& study) {
                     false,
                     true};
   for (const StressCurve& curve : result.curves) {
-    FigureLine line{study.trackers[curve.tracker].label, tracker_colour(curve.tracker), result.levels, {}};
+    FigureLine line{study.trackers[curve.tracker].label,
+                    tracker_colour(curve.tracker),
+                    result.levels,
+                    {},
+                    is_tracker_dashed(curve.tracker)};
     for (const Figure& figure_of_level : curve.means)
       line.y.push_back(figure_of_level.value_or(std::numeric_limits<double>::quiet_NaN()));
     figure.lines.push_back(std::move(line));
