@@ -14,6 +14,7 @@
 #include <mnemon/track/catalogue.hpp>
 #include <mnemon/track/corr/grey_patch.hpp>
 #include <mnemon/track/corr/kernel.hpp>
+#include <mnemon/track/corr/plain.hpp>
 #include <mnemon/track/corr/reliable.hpp>
 #include <mnemon/track/corr/scaled.hpp>
 #include <mnemon/track/corr/spectra.hpp>
@@ -116,7 +117,7 @@ void measure_step(benchmark::State& state, const char* name, const ParamSet& par
 void corr_plain_step(benchmark::State& state) {
   const Box box = Footage().box();
   const int samples = static_cast<int>(state.range(0));
-  const PatchWindow window(box.w, box.h, {2.0, 12, samples, 1});
+  const PatchWindow window(box.w, box.h, {CorrPlainParams{}.padding, 12, samples, 1});
   const StackTransform transform(window.rows(), window.cols());
   Image<float> patch = transform.make_stack();
   Image<Complex> spectrum = transform.make_spectrum();
