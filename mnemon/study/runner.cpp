@@ -129,6 +129,12 @@ struct Opened {
   TrueMasks masks;
 };
 
+RunScore scored(const Trace& trace, const Opened& opened, const ScoreOptions& options) {
+  const Truth& truth = opened.sequence.facts.truth;
+  if (trace.masks.empty()) return score_run(truth, trace, options);
+  return score_run({truth.rows, opened.masks.of(opened.sequence.facts)}, trace, options);
+}
+
 StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const Catalogue& catalogue) {
   StudyRun run;
   run.timed = job.is_timed();
@@ -142,9 +148,7 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
       (job.is_timed() ? run_timed : run_untimed)(job, ground, Maker(job, catalogue), run);
     }
     for (TraceRow& row : run.trace.rows) add_position(opened.sequence.facts, row);
-    Truth right = truth;
-    if (!run.trace.masks.empty()) right.masks = opened.masks.of(opened.sequence.facts);
-    run.score = score_run(right, run.trace, job.protocol->score_options());
+    run.score = scored(run.trace, opened, job.protocol->score_options());
   } catch (const std::exception& error) {
     run.failure = *error.what() != '\0' ? error.what() : "it failed without saying why";
   } catch (...) {  // a tracker may be anybody's

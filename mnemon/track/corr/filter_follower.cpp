@@ -90,6 +90,7 @@ Estimate FilterFollower::follow(const Frame& frame) {
       return estimate(reported_confidence(seen), true);
     }
     seen.confidence = 0;
+    colour_search_.leave_out(seen.middle);  // or it would be the most promising place again and again
   }
   middle_ = motion_.of(middle_);
   motion_.missed();

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <span>
 #include <utility>
 
 #include <mnemon/base/clones.hpp>
@@ -19,16 +20,6 @@ constexpr int kFewestCells = 2;        // along a side
 constexpr double kGoalSigma = 1.0;     // sizes
 constexpr double kRegulariser = 0.01;  // of the mean power
 constexpr int kBetween = 8;            // places tried from one size to the next
-
-// Both lines are whole lanes long.
-MNEMON_CLONES float dot(const float* __restrict a, const float* __restrict b, int length) noexcept {
-  float lane[16] = {};
-  for (int i = 0; i < length; i += 16)
-    for (int k = 0; k < 16; ++k) lane[k] += a[i + k] * b[i + k];
-  float sum = 0;
-  for (const float part : lane) sum += part;
-  return sum;
-}
 
 // Cosines and sines of 2 pi k / kTurns: a size's step is kBetween of them.
 constexpr int kTurns = kSizes * kBetween;
@@ -130,9 +121,11 @@ void ScaleSearch::describe(ImageView<const Byte> rgb, Point middle, double scale
 ScaleSearch::Spectrum ScaleSearch::shared_spectrum(const Image<float>& a, const Image<float>& b) noexcept {
   // Products of sizes i and j count by their distance j - i alone.
   std::array<double, kSizes> by_distance{};
+  const auto line = [](const Image<float>& of, int i) {
+    return std::span(of.view().row(i), static_cast<std::size_t>(of.cols()));
+  };
   for (int i = 0; i < kSizes; ++i)
-    for (int j = 0; j < kSizes; ++j)
-      by_distance[(j - i + kSizes) % kSizes] += dot(a.view().row(i), b.view().row(j), a.cols());
+    for (int j = 0; j < kSizes; ++j) by_distance[(j - i + kSizes) % kSizes] += dot(line(a, i), line(b, j));
   Spectrum spectrum{};
   for (int f = 0; f < kSizes; ++f)
     for (int d = 0; d < kSizes; ++d)
