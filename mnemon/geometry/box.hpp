@@ -48,11 +48,15 @@ namespace detail {
 
 }  // namespace detail
 
+/// The area that two proper boxes have in common, px².
+[[nodiscard]] inline double shared_area(const Box& a, const Box& b) noexcept {
+  return detail::shared_length(a.w, b.x - a.x, b.w) * detail::shared_length(a.h, b.y - a.y, b.h);
+}
+
 /// Intersection over union, in [0, 1]; 0 where either box is not proper.
 [[nodiscard]] inline double overlap(const Box& a, const Box& b) noexcept {
   if (!is_proper(a) || !is_proper(b)) return 0;
-  const double shared =
-      detail::shared_length(a.w, b.x - a.x, b.w) * detail::shared_length(a.h, b.y - a.y, b.h);
+  const double shared = shared_area(a, b);
   return std::min(1.0, shared / (a.w * a.h + b.w * b.h - shared));
 }
 

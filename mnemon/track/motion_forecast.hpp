@@ -7,6 +7,14 @@
 
 namespace mnemon {
 
+/// The middle of a target of that size kept where at least a quarter of each of its sides can be in the picture:
+/// further out there is nothing to see that could bring a window back.
+[[nodiscard]] inline Point kept_in_view(Point middle, double w, double h, FrameSize size) noexcept {
+  constexpr double kBeyond = 0.25;
+  return {std::clamp(middle.x, -kBeyond * w, size.width + kBeyond * w),
+          std::clamp(middle.y, -kBeyond * h, size.height + kBeyond * h)};
+}
+
 /// Where a target goes by its smoothed motion, and for how many frames it has not been found. After a loss it is taken
 /// to stand still at first; while it is lost its motion dies down.
 class MotionForecast {
@@ -21,13 +29,9 @@ class MotionForecast {
   /// True on the frame from which it is lost.
   [[nodiscard]] bool is_newly_lost() const noexcept { return frames_lost_ == kFramesUntilSearch; }
 
-  /// Where a target that was there should be now. Its middle stays in the picture: beyond the edge there is nothing to
-  /// see that could bring a window back.
-  [[nodiscard]] Point of(Point was) const noexcept {
-    return kept_inside({was.x + velocity_.x, was.y + velocity_.y});
-  }
-  [[nodiscard]] Point kept_inside(Point place) const noexcept {
-    return {std::clamp(place.x, 0.0, 1.0 * size_.width), std::clamp(place.y, 0.0, 1.0 * size_.height)};
+  /// Where the middle of a target of that size that was there should be now, kept in view.
+  [[nodiscard]] Point of(Point was, double w, double h) const noexcept {
+    return kept_in_view({was.x + velocity_.x, was.y + velocity_.y}, w, h, size_);
   }
 
   /// It was found, having moved.

@@ -23,6 +23,7 @@ constexpr double kMostOff = 1.5;     // a fit that is further from the seeded bo
 constexpr double kFitMargin = 0.002;
 constexpr int kShifts = 3;
 constexpr double kLeastPx = 4;
+constexpr double kLeastSeen = 0.25;  // share of a box, that what is seen of it is taken to stand for all
 
 struct CellBox {
   int left, top, right, bottom;
@@ -56,10 +57,15 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   piece_bits_ = BitMask(kSide, kSide);
   frame_mask_ = FrameMask(frame.size());
   motion_ = MotionForecast(frame.size());
+  picture_ = {0, 0, 1.0 * frame.size().width, 1.0 * frame.size().height};
   box_ = box;
+  most_w_ = std::max(box.w, picture_.w);
+  most_h_ = std::max(box.h, picture_.h);
   ellipse_ = ellipse_of(region, box);
   circle_px_ = std::max(box.w, box.h);
   ellipse_over_ = 1;
+  usual_contrast_ = 0;
+  usual_around_ = 0.5;
   over_fit_ = {0, 0, 1, 1};
   fill_ = 0.6;
   source.take(frame);
@@ -76,7 +82,7 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   piece_bits_.start(matches_.rows(), matches_.cols());
   if (piece != nullptr) {
     picker_.finder().draw_into(*piece, piece_bits_);
-    fill_ = std::clamp(piece->area / (cells.w * cells.h), 0.1, 1.0);
+    fill_ = std::clamp(piece->area / std::max(1.0, shared_area(cells, in_cells(picture_))), 0.1, 1.0);
     ellipse_over_ = std::min(box.w, box.h) / std::max(1.0, 2 * ellipse_of(*piece).half_h * evidence_.block);
   }
   return estimate(1, true);
@@ -106,7 +112,19 @@ void BlobFollower::weigh(Point middle) noexcept {
       evidence_.weights,
       static_cast<int>(std::lround(0.5 * rules_.smooth * std::min(box_.w, box_.h) / evidence_.block)),
       smoothed);
+  leave_out_beyond(smoothed);
   evidence_.weights = smoothed;
+}
+
+// What lies beyond the picture's edge speaks neither for the target nor against it, and does not match.
+void BlobFollower::leave_out_beyond(ImageView<float> weights) const noexcept {
+  const float neutral = std::min(static_cast<float>(neutral_weight()), evidence_.level);
+  const CellBox picture = rounded(in_cells(picture_), weights);
+  for (int r = 0; r < weights.rows; ++r) {
+    const bool is_within = r >= picture.top && r < picture.bottom;
+    std::fill(weights.row(r), weights.row(r) + (is_within ? picture.left : weights.cols), neutral);
+    std::fill(weights.row(r) + picture.right, weights.row(r) + weights.cols, neutral);
+  }
 }
 
 // Where a box of the target's size stands out most, in cells.
@@ -131,10 +149,15 @@ Box BlobFollower::find_box(Point forecast) noexcept {
   return {best.left + 0.5 * (cols - at.w), best.top + 0.5 * (rows - at.h), at.w, at.h};
 }
 
+// Cells that a target in a box, in cells, should match in: those of it that lie in the picture.
+double BlobFollower::expected_area(const Box& box) const noexcept {
+  return fill_ * std::max(1.0, shared_area(box, in_cells(picture_)));
+}
+
 // The piece that matches near an expected box, in cells; one that runs beyond it is cut off there.
 const Piece* BlobFollower::match(const Box& expected) noexcept {
   set_above(evidence_.weights, evidence_.level, matches_);
-  const ExpectedPiece target{expected, fill_ * expected.w * expected.h};
+  const ExpectedPiece target{expected, expected_area(expected)};
   const Piece* const piece = picker_.pick(matches_, target, scaled(expected, rules_.gate));
   const Box most = scaled(expected, kClip);
   if (piece != nullptr && piece->left >= most.x - 1 && piece->top >= most.y - 1 &&
@@ -143,14 +166,17 @@ const Piece* BlobFollower::match(const Box& expected) noexcept {
   return picker_.clip(matches_, most);
 }
 
+// Of what is seen of the box: beyond the edge there is none.
 double BlobFollower::contrast_of(const Box& box) const noexcept {
   const CellBox cells = rounded(box, evidence_.weights);
-  return sums_.contrast(cells.left, cells.top, cells.right - cells.left, cells.bottom - cells.top);
+  const double contrast =
+      sums_.contrast(cells.left, cells.top, cells.right - cells.left, cells.bottom - cells.top);
+  return contrast / std::max(kLeastSeen, shared_area(box, in_cells(picture_)) / (box.w * box.h));
 }
 
 double BlobFollower::gain_of(const Box& box) const noexcept {
   const EllipseSums::Sum sum = ellipses_.in({centre(box), box.w / 2, box.h / 2});
-  return sum.mass - (usual_around_ + 0.5 * usual_contrast_) * sum.count;
+  return sum.mass - neutral_weight() * sum.count;
 }
 
 // Climbs, by growing or shrinking both sides or one, to the box whose ellipse has the largest sum of weights above a
@@ -191,11 +217,11 @@ BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& exp
   const double sure = std::clamp((usual_contrast_ - 0.1) / 0.3, 0.0, 1.0);
   const Box fit = fitted(expected, std::pow(rules_.most_growth, sure));
   const Point middle = centre(in_pixels(shifted(fit)));
-  const auto side = [&](double was, double factor) {
-    return std::max(kLeastPx, was * (1 + rules_.size_rate * (factor - 1)));
+  const auto side = [&](double was, double factor, double most) {
+    return std::clamp(was * (1 + rules_.size_rate * (factor - 1)), kLeastPx, std::max(kLeastPx, most));
   };
-  const double w = side(box_.w, fit.w / expected.w);
-  const double h = side(box_.h, fit.h / expected.h);
+  const double w = side(box_.w, fit.w / expected.w, most_w_);
+  const double h = side(box_.h, fit.h / expected.h, most_h_);
   seen.box = box_around({middle.x + over_fit_.x * w, middle.y + over_fit_.y * h}, w, h);
   const double block = evidence_.block;
   seen.ellipse = ellipse_of(piece);
@@ -206,7 +232,7 @@ BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& exp
   seen.area = piece.area * block * block;
   seen.contrast = contrast_of(in_cells(seen.box));
   const double told = std::max(0.0, seen.contrast / usual_contrast_);
-  const double filled = std::min(1.0, piece.area / (fill_ * expected.w * expected.h));
+  const double filled = std::min(1.0, piece.area / expected_area(expected));
   seen.confidence =
       confidence_of(told * std::sqrt(filled), rules_.confidence_half, rules_.confidence_steepness);
   seen.circle_px = 2 * picker_.finder().enclosing_radius(piece) * block;
@@ -218,7 +244,7 @@ BlobFollower::Sighting BlobFollower::look(Point forecast) {
   const Box expected = shifted(find_box(forecast));
   const Piece* const piece = match(expected);
   piece_bits_.start(matches_.rows(), matches_.cols());
-  if (piece == nullptr || piece->area < rules_.least_area * fill_ * expected.w * expected.h) return {box_};
+  if (piece == nullptr || piece->area < rules_.least_area * expected_area(expected)) return {box_};
   picker_.finder().draw_into(*piece, piece_bits_);
   return sighting(*piece, expected);
 }
@@ -227,7 +253,7 @@ Estimate BlobFollower::follow(const Frame& frame) {
   source_->take(frame);
   const bool lost = motion_.is_lost();
   const Point was = centre(box_);
-  const Point forecast = motion_.of(was);
+  const Point forecast = motion_.of(was, box_.w, box_.h);
   Sighting seen = look(forecast);
   if (lost && seen.confidence < rules_.refind_from) {
     const auto place = source_->search(box_, motion_.is_newly_lost());

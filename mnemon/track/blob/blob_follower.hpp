@@ -68,6 +68,10 @@ class BlobFollower {
     double area = 0;  // px²
   };
   void weigh(Point middle) noexcept;
+  void leave_out_beyond(ImageView<float> weights) const noexcept;
+  /// Of weights: midway between those of the target and those around it.
+  [[nodiscard]] double neutral_weight() const noexcept { return usual_around_ + 0.5 * usual_contrast_; }
+  [[nodiscard]] double expected_area(const Box& box) const noexcept;
   [[nodiscard]] Box find_box(Point forecast) noexcept;
   [[nodiscard]] double gain_of(const Box& box) const noexcept;
   [[nodiscard]] Box fitted(const Box& from, double most_growth) const noexcept;
@@ -93,7 +97,10 @@ class BlobFollower {
   BitMask matches_;
   BitMask piece_bits_;
   MotionForecast motion_;
+  Box picture_;
   Box box_;
+  double most_w_ = 0;
+  double most_h_ = 0;
   Ellipse ellipse_;
   double circle_px_ = 0;
   double ellipse_over_ = 1;  // the seeded box's shorter side over the piece's shorter axis

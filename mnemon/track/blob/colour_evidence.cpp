@@ -18,6 +18,11 @@ constexpr double kSeedWindow = 2.2;
 constexpr double kSeedCells = 36;
 constexpr int kLevels = 64;  // that the level of matching is chosen from
 
+// A cell whose middle is in no picture shows nothing new.
+bool is_seen(ImageView<const Byte> rgb, Point at) noexcept {
+  return at.x >= 0 && at.y >= 0 && at.x < rgb.cols && at.y < rgb.rows;
+}
+
 bool is_outside(const Box& box, Point at) noexcept {
   return at.x < box.x || at.y < box.y || at.x > box.x + box.w || at.y > box.y + box.h;
 }
@@ -55,7 +60,7 @@ void ColourEvidence::for_each_cell(const Region& region, const Box& box, Use use
     for (int c = 0; c < cells.cols; ++c) {
       const Point at{window_.left() + (c + 0.5) * window_.block(),
                      window_.top() + (r + 0.5) * window_.block()};
-      use(r, c, static_cast<float>(weight_in(region, ellipse, at)), is_outside(outer, at));
+      if (is_seen(rgb_, at)) use(r, c, static_cast<float>(weight_in(region, ellipse, at)), is_outside(outer, at));
     }
 }
 
@@ -132,6 +137,7 @@ void ColourEvidence::learn(const BitMask& target, const Box& box) {
     for (int c = 0; c < cells.cols; ++c) {
       const Point at{window_.left() + (c + 0.5) * window_.block(),
                      window_.top() + (r + 0.5) * window_.block()};
+      if (!is_seen(rgb_, at)) continue;
       const ColourIndex colour = colour_index(&cells(r, c));
       if (target.at(r, c))
         colours_.count_target(colour, 1);

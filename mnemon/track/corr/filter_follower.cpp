@@ -81,7 +81,7 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
 
 Estimate FilterFollower::follow(const Frame& frame) {
   const bool lost = motion_.is_lost();
-  Sighting seen = look(frame, motion_.frames_lost() == 0 ? motion_.of(middle_) : middle_);
+  Sighting seen = look(frame, motion_.frames_lost() == 0 ? forecast() : middle_);
   if (lost && seen.confidence < rules_.refind_from) seen = search(frame);
   if (seen.confidence >= (lost ? rules_.refind_from : rules_.present_from)) {
     look_closely(frame, seen);
@@ -92,7 +92,7 @@ Estimate FilterFollower::follow(const Frame& frame) {
     seen.confidence = 0;
     colour_search_.leave_out(seen.middle);  // or it would be the most promising place again and again
   }
-  middle_ = motion_.of(middle_);
+  middle_ = forecast();
   motion_.missed();
   if (motion_.is_newly_lost()) {  // the filter goes back
     filter_->go_back();
@@ -121,7 +121,8 @@ FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
     seen.peak.offset = peak_offset(response_, peak);
   }
   const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, scale_);
-  seen.middle = motion_.kept_inside({at.x + motion.x, at.y + motion.y});
+  seen.middle =
+      kept_in_view({at.x + motion.x, at.y + motion.y}, target_.w * scale_, target_.h * scale_, frame.size());
   return seen;
 }
 

@@ -77,6 +77,9 @@ class FilterFollower {
     double likeness = 0;
   };
 
+  [[nodiscard]] Point forecast() const noexcept {
+    return motion_.of(middle_, target_.w * scale_, target_.h * scale_);
+  }
   [[nodiscard]] Sighting look(const Frame& frame, Point at);
   void respond_by_colour() noexcept;
   void add_colours();

@@ -9,21 +9,21 @@
 namespace mnemon {
 
 struct CorrPlainParams {
-  double padding = 1.7;
-  double reach_px = 12;
-  int template_px = 64;
-  double focus = 1;
+  double padding = 1.6;
+  double reach_px = 6;
+  int template_px = 96;
+  double focus = 0;
   double goal_sigma = 1.0;
   double learning_rate = 0.1;
-  double regulariser = 0.2;
+  double regulariser = 0.05;
   int warps = 8;
   double warp_deg = 10;
   double warp_scale = 0.05;
   double confidence_half = 0.5;
   double confidence_steepness = 2.1;
   double present_from = 0.2;
-  double learn_from = 0.53;
-  double refind_from = 0.4;
+  double learn_from = 0.3;
+  double refind_from = 0.3;
   double refind_likeness = 0.4;
   int random_seed = 1;
 

@@ -28,6 +28,7 @@ void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, con
       const int row = static_cast<int>(std::lround(at.y));
       const int col = static_cast<int>(std::lround(at.x));
       const bool seen = row >= 0 && col >= 0 && row < patch.rows() && col < patch.cols();
+      if (seen && appearance_rate < 1 && !patch.is_inside(row, col)) continue;
       const float is_target = seen ? static_cast<float>(mask(row, col)) : 0.0f;
       shape_(r, c) += static_cast<float>(shape_rate) * (is_target - shape_(r, c));
       if (!seen) continue;

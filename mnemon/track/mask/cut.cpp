@@ -14,7 +14,7 @@ Estimate MaskCut::do_seed(const Frame& frame, const Region& region, const Box& b
 Estimate MaskCut::do_follow(const Frame& frame) {
   const bool lost = motion_.is_lost();
   Pose from = last_.pose;
-  from.middle = motion_.of(last_.pose.middle);
+  from.middle = motion_.of(last_.pose.middle, last_.box.w, last_.box.h);
   MaskSighting seen = target_.look(frame, from);
   if (lost && seen.confidence < params_.refind_from) seen = search(frame);
   if (seen.confidence >= (lost ? params_.refind_from : params_.present_from)) {

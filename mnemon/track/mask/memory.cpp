@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/track/mask/memory.hpp>
+#include <mnemon/track/motion_forecast.hpp>
 
 #include <algorithm>
 #include <cmath>
@@ -75,8 +76,8 @@ Pose MaskMemory::forecast_pose() const noexcept {
   const Point was = centre(last_.box);
   const Point now = centre(box);
   Pose pose = last_.pose;
-  pose.middle = {std::clamp(pose.middle.x + now.x - was.x, 0.0, 1.0 * size_.width),
-                 std::clamp(pose.middle.y + now.y - was.y, 0.0, 1.0 * size_.height)};
+  pose.middle =
+      kept_in_view({pose.middle.x + now.x - was.x, pose.middle.y + now.y - was.y}, box.w, box.h, size_);
   return pose;
 }
 

@@ -31,6 +31,7 @@ constexpr double kMostTurn = 0.25;     // radians
 constexpr double kMostStretch = 0.08;  // logarithm
 constexpr float kLeastShape = 0.2f;    // of a cell that counts as the target's
 constexpr double kNoise = 0.1;  // squares of all channels about their means that are hardly worth comparing
+constexpr double kLeastCompared = 0.25;  // of the shape, that what is in the picture is taken to stand for all
 constexpr double kTolerated = 2.0;  // squared difference that counts half
 
 // Differences of one cell of the target to a line of cells of the picture, each channel weighted.
@@ -67,13 +68,17 @@ struct Taken {
 
 struct Planes {
   std::array<const float*, kPatchChannels> channel;
-  int rows, cols;
+  TargetPatch::Extent extent;
   std::ptrdiff_t stride;
 };
 
-// Between cells, and false beyond the edge.
+bool is_within(const TargetPatch::Extent& extent, double x, double y) noexcept {
+  return x >= extent.left && y >= extent.top && x < extent.right && y < extent.bottom;
+}
+
+// Between cells, and false beyond the edge of the patch or the picture.
 inline bool take(const Planes& planes, double x, double y, Taken& taken) noexcept {
-  if (!(x >= 0 && y >= 0 && x < planes.cols - 1 && y < planes.rows - 1)) return false;
+  if (!is_within(planes.extent, x, y)) return false;
   const int left = static_cast<int>(x);
   const int top = static_cast<int>(y);
   const auto across = static_cast<float>(x - left);
@@ -90,7 +95,7 @@ inline bool take(const Planes& planes, double x, double y, Taken& taken) noexcep
 }
 
 Planes planes_of(const TargetPatch& patch) noexcept {
-  Planes planes{{}, patch.rows(), patch.cols(), patch.plane(0).stride};
+  Planes planes{{}, patch.in_picture(), patch.plane(0).stride};
   for (int k = 0; k < kPatchChannels; ++k) planes.channel[k] = patch.plane(k).data;
   return planes;
 }
@@ -229,15 +234,20 @@ Comparison compared(const TargetPatch& patch, const Appearance& appearance, cons
   const CellMap map = map_of(patch, appearance, pose);
   Taken taken;
   Comparison result;
+  // What should be beyond the picture cannot be compared; beyond the patch it is unlike.
   double weights = 0;
   // In two rounds: the light first.
   for (int round = 0; round < 2; ++round) {
     double sum = 0;
+    double all = 0;
     weights = 0;
     for (int r = 0; r < appearance.rows(); ++r)
       for (int c = 0; c < appearance.cols(); ++c) {
         const float shape = appearance.shape()(r, c);
         if (shape < kLeastShape) continue;
+        all += shape;
+        const Point place = patch.place_at({map.x(r, c), map.y(r, c)});
+        if (!patch.is_picture(place)) continue;
         weights += shape;
         if (!take(planes, map.x(r, c), map.y(r, c), taken)) continue;
         const double d0 = taken.value[0] - appearance.channel(0)(r, c);
@@ -250,6 +260,7 @@ Comparison compared(const TargetPatch& patch, const Appearance& appearance, cons
         const double lit = d0 - result.light;
         sum += shape / (1 + (lit * lit + d1 * d1 + d2 * d2) / kTolerated);
       }
+    weights = std::max(weights, kLeastCompared * all);
     (round == 0 ? result.light : result.likeness) = weights > 0 ? sum / weights : 0;
   }
   return result;
@@ -453,8 +464,7 @@ PoseFit::Step PoseFit::step_from(const TargetPatch& patch, const Appearance& app
                                  double light) const noexcept {
   const CellMap map = map_of(patch, appearance, pose);
   const ImageView<const float> mixed = mixed_.view();
-  const float last_x = static_cast<float>(patch.cols() - 1);
-  const float last_y = static_cast<float>(patch.rows() - 1);
+  const TargetPatch::Extent extent = patch.in_picture();
   const Four lit{static_cast<float>(light), 0, 0, 0};
   NormalEquations equations;
   const SlopeCell* cell = slopes_.data();
@@ -463,7 +473,7 @@ PoseFit::Step PoseFit::step_from(const TargetPatch& patch, const Appearance& app
     for (int c = 1; c + 1 < appearance.cols(); ++c, ++cell) {
       const auto x = static_cast<float>(map.x(r, c));
       const auto y = static_cast<float>(map.y(r, c));
-      if (!(x >= 0 && y >= 0 && x < last_x && y < last_y)) continue;
+      if (!is_within(extent, x, y)) continue;
       const int left = static_cast<int>(x);
       const int top = static_cast<int>(y);
       const float across = x - static_cast<float>(left);

@@ -64,6 +64,15 @@ class TargetPatch {
   [[nodiscard]] Point place_at(Point cell) const noexcept {
     return {(cell.x + 0.5) * block() + left(), (cell.y + 0.5) * block() + top()};
   }
+  /// The cells that show the picture, first and last, by the places of their middles. Others repeat its edge.
+  struct Extent {
+    double left, top, right, bottom;
+  };
+  [[nodiscard]] Extent in_picture() const noexcept;
+  /// True for a place, px, in the picture.
+  [[nodiscard]] bool is_picture(Point place) const noexcept {
+    return place.x >= 0 && place.y >= 0 && place.x < frame_.width && place.y < frame_.height;
+  }
   /// True where some of the cell's pixels are in the picture.
   [[nodiscard]] bool is_inside(int r, int c) const noexcept {
     const int y = top() + r * block();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/track/shift/colour_target.hpp>
+#include <mnemon/track/motion_forecast.hpp>
 
 #include <algorithm>
 #include <cmath>
@@ -74,8 +75,7 @@ void ColourTarget::shift(Ellipse& ellipse) noexcept {
     path_.push_back(to);
     if (moved < rules_.epsilon_px) break;
   }
-  ellipse.middle = {std::clamp(ellipse.middle.x, 0.0, 1.0 * size_.width),
-                    std::clamp(ellipse.middle.y, 0.0, 1.0 * size_.height)};
+  ellipse.middle = kept_in_view(ellipse.middle, 2 * ellipse.half_w, 2 * ellipse.half_h, size_);
 }
 
 ColourTarget::Densities ColourTarget::densities(const Ellipse& ellipse) const noexcept {
