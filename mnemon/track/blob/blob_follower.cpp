@@ -20,6 +20,8 @@ constexpr double kUsualRate = 0.05;
 constexpr double kLeastContrast = 0.05;
 constexpr double kLeastShare = 0.5;  // of the seed's contrast, that is expected at the least
 constexpr double kMostOff = 1.5;     // a fit that is further from the seeded box is of something else
+constexpr double kByPiece = 0.3;  // how far a box goes by its piece's, which tells turns that the sums do not
+constexpr double kLikeBox = 0.5;  // overlap of a piece with the seeded box, for that
 constexpr double kFitMargin = 0.002;
 constexpr int kShifts = 3;
 constexpr double kLeastPx = 4;
@@ -40,6 +42,19 @@ CellBox rounded(const Box& box, ImageView<const float> weights) noexcept {
 double mean_weight(const BoxSums& sums, const Box& box, ImageView<const float> weights) noexcept {
   const CellBox cells = rounded(box, weights);
   return sums.mean_in(cells.left, cells.top, cells.right, cells.bottom);
+}
+
+// A box against another: the offset of its corner and its size, in the other's sizes.
+Box relative(const Box& box, const Box& to) noexcept {
+  return {(box.x - to.x) / to.w, (box.y - to.y) / to.h, box.w / to.w, box.h / to.h};
+}
+Box placed(const Box& relative, const Box& to) noexcept {
+  return {to.x + relative.x * to.w, to.y + relative.y * to.h, relative.w * to.w, relative.h * to.h};
+}
+
+Box between(const Box& a, const Box& b, double share) noexcept {
+  return {std::lerp(a.x, b.x, share), std::lerp(a.y, b.y, share), std::lerp(a.w, b.w, share),
+          std::lerp(a.h, b.h, share)};
 }
 
 }  // namespace
@@ -67,6 +82,7 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   usual_contrast_ = 0;
   usual_around_ = 0.5;
   over_fit_ = {0, 0, 1, 1};
+  goes_by_piece_ = false;
   fill_ = 0.6;
   source.take(frame);
   weigh(centre(box));
@@ -83,6 +99,8 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   if (piece != nullptr) {
     picker_.finder().draw_into(*piece, piece_bits_);
     fill_ = std::clamp(piece->area / std::max(1.0, shared_area(cells, in_cells(picture_))), 0.1, 1.0);
+    piece_box_ = relative(cells, piece->box());
+    goes_by_piece_ = overlap(cells, piece->box()) >= kLikeBox;
     ellipse_over_ = std::min(box.w, box.h) / std::max(1.0, 2 * ellipse_of(*piece).half_h * evidence_.block);
   }
   return estimate(1, true);
@@ -212,6 +230,15 @@ Box BlobFollower::shifted(Box box) const noexcept {
   return box;
 }
 
+// Whether a piece was not cut off, neither at the box that it was expected in nor at the edge of the picture.
+bool BlobFollower::is_whole(const Piece& piece, const Box& expected) const noexcept {
+  const Box most = scaled(expected, kClip);
+  const Box picture = in_cells(picture_);
+  return piece.left > std::max(most.x, picture.x) + 1 && piece.top > std::max(most.y, picture.y) + 1 &&
+         piece.right < std::min(most.x + most.w, picture.x + picture.w) - 1 &&
+         piece.bottom < std::min(most.y + most.h, picture.y + picture.h) - 1;
+}
+
 BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& expected) noexcept {
   Sighting seen;
   const double sure = std::clamp((usual_contrast_ - 0.1) / 0.3, 0.0, 1.0);
@@ -223,6 +250,8 @@ BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& exp
   const double w = side(box_.w, fit.w / expected.w, most_w_);
   const double h = side(box_.h, fit.h / expected.h, most_h_);
   seen.box = box_around({middle.x + over_fit_.x * w, middle.y + over_fit_.y * h}, w, h);
+  if (goes_by_piece_ && is_whole(piece, expected))
+    seen.box = between(seen.box, in_pixels(placed(piece_box_, piece.box())), kByPiece);
   const double block = evidence_.block;
   seen.ellipse = ellipse_of(piece);
   seen.ellipse.middle = {seen.ellipse.middle.x * block + evidence_.left,

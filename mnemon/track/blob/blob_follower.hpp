@@ -78,6 +78,7 @@ class BlobFollower {
   [[nodiscard]] Box shifted(Box box) const noexcept;
   [[nodiscard]] double contrast_of(const Box& box) const noexcept;
   [[nodiscard]] const Piece* match(const Box& expected) noexcept;
+  [[nodiscard]] bool is_whole(const Piece& piece, const Box& expected) const noexcept;
   [[nodiscard]] Sighting look(Point forecast);
   [[nodiscard]] Sighting sighting(const Piece& piece, const Box& expected) noexcept;
   void learn(const Sighting& seen);
@@ -105,7 +106,9 @@ class BlobFollower {
   double circle_px_ = 0;
   double ellipse_over_ = 1;  // the seeded box's shorter side over the piece's shorter axis
   Box over_fit_;             // the seeded box against the one fitted to it, in sizes of that
-  double fill_ = 0.5;        // the seed's piece over its box
+  Box piece_box_;            // the seeded box against its piece's
+  bool goes_by_piece_ = false;
+  double fill_ = 0.5;  // the seed's piece over its box
   double seed_contrast_ = 0;
   double usual_contrast_ = 0;
   double usual_around_ = 0;

@@ -14,7 +14,7 @@ struct BlobColourParams : BlobRules {
   double distance = 60;
   double level = 0;
   double target_rate = 0.01;
-  double around_rate = 0.03;
+  double around_rate = 0.06;
 
   static void describe(auto& schema) {
     using P = BlobColourParams;

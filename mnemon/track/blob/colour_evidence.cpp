@@ -60,7 +60,8 @@ void ColourEvidence::for_each_cell(const Region& region, const Box& box, Use use
     for (int c = 0; c < cells.cols; ++c) {
       const Point at{window_.left() + (c + 0.5) * window_.block(),
                      window_.top() + (r + 0.5) * window_.block()};
-      if (is_seen(rgb_, at)) use(r, c, static_cast<float>(weight_in(region, ellipse, at)), is_outside(outer, at));
+      if (is_seen(rgb_, at))
+        use(r, c, static_cast<float>(weight_in(region, ellipse, at)), is_outside(outer, at));
     }
 }
 

@@ -64,8 +64,9 @@ TargetPatch::Extent TargetPatch::in_picture() const noexcept {
   const auto last = [this](int size, int start, int cells) {
     return std::min(cells - 1.0, std::ceil(1.0 * (size - start) / block()) - 1);
   };
-  return {std::max(0.0, std::floor(-1.0 * left() / block())), std::max(0.0, std::floor(-1.0 * top() / block())),
-          last(frame_.width, left(), cols_), last(frame_.height, top(), rows_)};
+  return {std::max(0.0, std::floor(-1.0 * left() / block())),
+          std::max(0.0, std::floor(-1.0 * top() / block())), last(frame_.width, left(), cols_),
+          last(frame_.height, top(), rows_)};
 }
 
 void TargetPatch::narrow(const Box& box) noexcept {

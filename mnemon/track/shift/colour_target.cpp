@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/shift/colour_target.hpp>
 #include <mnemon/track/motion_forecast.hpp>
+#include <mnemon/track/shift/colour_target.hpp>
 
 #include <algorithm>
 #include <cmath>
