@@ -211,7 +211,8 @@ class Follower {
       text += fmt::format("step {} ms (mean), {} frames/s\n",
                           number(steps_ > 0 ? Figure(mean_ms) : Figure(), 3), number(per_s, 0));
     } else {
-      const Speed speed = summarise_speed(step_times(trace_.rows, first_), trace_.rows.front().step_ms);
+      const Speed speed =
+          summarise_speed(step_times(trace_.rows, first_).step_ms, trace_.rows.front().step_ms);
       json["step_ms_p50"] = figure_json(speed.step_ms_p50);
       text +=
           fmt::format("step {} ms (median), {} frames/s\n", number(speed.step_ms_p50, 3), number(per_s, 0));

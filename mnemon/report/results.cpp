@@ -147,7 +147,7 @@ std::vector<double> Results::step_times(int tracker, int protocol) const {
   for (const int sequence : sequences_)
     for (const StudyRun* run : runs(tracker, sequence, protocol)) {
       if (!run->failure.empty() || !run->timed) continue;
-      const auto times = mnemon::step_times(run->trace.rows, run->score.seed_frame);
+      const auto times = mnemon::step_times(run->trace.rows, run->score.seed_frame).step_ms;
       pooled.insert(pooled.end(), times.begin(), times.end());
     }
   return pooled;

@@ -28,8 +28,9 @@ struct FrameScores {
   int seed_frame = 0;
   int last_frame = 0;  ///< Of truth and trace together.
   std::vector<FrameScore> frames;
-  std::vector<int> losses;   ///< Frames with the event loss.
-  std::vector<int> reseeds;  ///< Frames with the event reseed.
+  std::vector<int> losses;     ///< Frames with the event loss.
+  std::vector<int> reseeds;    ///< Frames with the event reseed.
+  bool has_positions = false;  ///< Of some row of the trace.
 };
 
 inline constexpr double kLossOverlap = 0.1;  ///< Below it a present frame is off.

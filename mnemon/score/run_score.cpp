@@ -132,16 +132,9 @@ void add_restarts(const FrameScores& scores, const RestartRule& rule, RunScore& 
 }
 
 void add_speed(std::span<const TraceRow> rows, int seed_frame, RunScore& score) {
-  Figure seed_ms;
-  double after = 0;
-  double skipped = 0;
-  for (const TraceRow& row : rows) {
-    if (row.frame == seed_frame) seed_ms = row.step_ms;
-    after += row.frame > seed_frame ? 1 : 0;
-    skipped += row.frame > seed_frame && row.event == Event::skip ? 1 : 0;
-  }
-  score.speed = summarise_speed(step_times(rows, seed_frame), seed_ms);
-  score.skipped_share = ratio(skipped, after);
+  const StepTimes times = step_times(rows, seed_frame);
+  score.speed = summarise_speed(times.step_ms, times.seed_ms);
+  score.skipped_share = ratio(times.skipped, times.after_seed);
 }
 
 std::span<const TraceRow> up_to(const Trace& trace, std::optional<int> last) {
@@ -173,8 +166,7 @@ RunScore score_run(const Truth& truth, const Trace& trace, const ScoreOptions& o
   add_counts(scored, score);
   add_place_figures(scored, score);
   add_presence(scored, score);
-  if (std::ranges::any_of(trace.rows, [](const TraceRow& row) { return row.position.has_value(); }))
-    add_positions(scored, truth, trace, score);
+  if (scores.has_positions) add_positions(scored, truth, trace, score);
   add_masks(scored, truth, trace, score);
   if (!options.within.empty()) return score;
   add_returns(scored, scores.losses, score);

@@ -7,12 +7,15 @@
 
 namespace mnemon {
 
-std::vector<double> step_times(std::span<const TraceRow> rows, int seed_frame) {
-  std::vector<double> times;
-  times.reserve(rows.size());
+StepTimes step_times(std::span<const TraceRow> rows, int seed_frame) {
+  StepTimes times;
+  times.step_ms.reserve(rows.size());
   for (const TraceRow& row : rows) {
+    if (row.frame == seed_frame) times.seed_ms = row.step_ms;
+    times.after_seed += row.frame > seed_frame ? 1 : 0;
+    times.skipped += row.frame > seed_frame && row.event == Event::skip ? 1 : 0;
     const bool is_step = row.frame != seed_frame && row.event != Event::reseed && row.event != Event::skip;
-    if (is_step && row.step_ms && std::isfinite(*row.step_ms)) times.push_back(*row.step_ms);
+    if (is_step && row.step_ms && std::isfinite(*row.step_ms)) times.step_ms.push_back(*row.step_ms);
   }
   return times;
 }
