@@ -226,16 +226,21 @@ TEST(Preparation, BlursAsPixelByPixel) {
   Preparation grey;
   grey.start(picture.view(), {0, 0, 1, 1}, rules);
   rules.chain = "grey blur";
-  rules.blur_px = 5;
-  Preparation blurred;
-  blurred.start(picture.view(), {0, 0, 1, 1}, rules);
-  for (int r = 0; r < 9; ++r)
-    for (int c = 0; c < 13; ++c) {
-      double sum = 0;
-      for (int i = -2; i <= 2; ++i)
-        for (int j = -2; j <= 2; ++j) sum += grey.result()(std::clamp(r + i, 0, 8), std::clamp(c + j, 0, 12));
-      EXPECT_NEAR(blurred.result()(r, c), sum / 25, 4) << r << ", " << c;  // each pass rounds down
-    }
+  for (const int radius : {1, 2, 3, 5, 12, 25}) {  // the widest reach far beyond the picture
+    rules.blur_px = 2 * radius + 1;
+    Preparation blurred;
+    blurred.start(picture.view(), {0, 0, 1, 1}, rules);
+    for (int r = 0; r < 9; ++r)
+      for (int c = 0; c < 13; ++c) {
+        double sum = 0;
+        for (int i = -radius; i <= radius; ++i)
+          for (int j = -radius; j <= radius; ++j)
+            sum += grey.result()(std::clamp(r + i, 0, 8), std::clamp(c + j, 0, 12));
+        const double mean = sum / (rules.blur_px * rules.blur_px);
+        // Each pass rounds down, and so is the share of a width in 2^16.
+        EXPECT_NEAR(blurred.result()(r, c), mean, 4 + 2e-3 * mean) << radius << ": " << r << ", " << c;
+      }
+  }
 }
 
 // Noise stays below the threshold, what is further off than k deviations does not, and a shadow is left out.

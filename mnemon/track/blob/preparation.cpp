@@ -26,6 +26,27 @@ MNEMON_CLONES void grey_of(const Byte* __restrict rgb, int count, Value* __restr
     out[i] = static_cast<Value>((19 * rgb[3 * i] + 38 * rgb[3 * i + 1] + 7 * rgb[3 * i + 2]));
 }
 
+MNEMON_CLONES void add_to(const std::uint32_t* __restrict values, int count,
+                          std::uint32_t* __restrict sums) noexcept {
+  for (int i = 0; i < count; ++i) sums[i] += values[i];
+}
+
+MNEMON_CLONES void add_neighbours(const std::uint32_t* __restrict values, int away, int count,
+                                  std::uint32_t* __restrict out) noexcept {
+  for (int i = 0; i < count; ++i) out[i] = values[i] + values[i + away];
+}
+
+// Sums of so many values as a share makes up one; they are less than 2^16 to the one, so that 32 bits hold the product.
+MNEMON_CLONES void take_share(const std::uint32_t* __restrict sums, std::uint32_t share, int count,
+                              Value* __restrict out) noexcept {
+  for (int i = 0; i < count; ++i) out[i] = static_cast<Value>(sums[i] * share >> 16);
+}
+
+MNEMON_CLONES void move_sums(const Value* __restrict next, const Value* __restrict last, int count,
+                             std::uint32_t* __restrict sums) noexcept {
+  for (int i = 0; i < count; ++i) sums[i] += std::uint32_t{next[i]} - last[i];
+}
+
 MNEMON_CLONES void blend_values(Value* __restrict value, Value* __restrict average, int rate,
                                 int count) noexcept {
   for (int i = 0; i < count; ++i) {
@@ -98,6 +119,7 @@ std::vector<Preparation::Step> Preparation::steps_of(const std::string& chain) {
 void Preparation::start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules) {
   steps_ = steps_of(rules.chain);
   rules_ = rules;
+  drops_shadows_ = std::ranges::find(steps_, Step::shadows) != steps_.end();
   curve_.resize(256);
   for (int i = 0; i < 256; ++i)
     curve_[i] = static_cast<Value>(std::lround(kFull * std::pow(i / 255.0, rules.curve_gamma)));
@@ -108,7 +130,8 @@ void Preparation::start(ImageView<const Byte> rgb, const Box& target, const Prep
   deviation_ = Image<Value>(rgb.rows, rgb.cols);
   input_ = Image<Value>(rgb.rows, rgb.cols);
   lines_ = Image<Value>(rgb.rows, rgb.cols);
-  sums_.resize(rgb.cols);
+  const auto most = static_cast<std::size_t>(rgb.cols + std::ceil(rules.blur_px) + 1);
+  for (auto* sums : {&sums_, &spare_, &window_sums_}) sums->assign(most, 0U);
   started_ = false;
   prepare(rgb, target);
   started_ = true;
@@ -153,37 +176,40 @@ void Preparation::run(Step step, ImageView<const Byte> rgb, const Box& target) n
   }
 }
 
-// Sums over rows and then columns, each a running one; beyond the edge the edge again.
+// Beyond the edge the edge again. Down the columns by a running sum; along a row by sums of 1, 2, 4 and so on neighbours,
+// those that make up the width put together: a running sum there would have each pixel wait for the one before.
 void Preparation::blur() noexcept {
   const int radius = static_cast<int>(std::lround(0.5 * (rules_.blur_px - 1)));
   if (radius <= 0) return;
   const int rows = value_.rows();
   const int cols = value_.cols();
-  const auto width = static_cast<std::uint32_t>(2 * radius + 1);
-  const std::uint32_t share = (1U << 16) / width;
+  const int width = 2 * radius + 1;
+  const std::uint32_t share = (1U << 16) / static_cast<std::uint32_t>(width);
   for (int r = 0; r < rows; ++r) {
     const Value* const in = value_.view().row(r);
-    Value* const out = lines_.view().row(r);
-    std::uint32_t sum = 0;
-    for (int c = -radius; c <= radius; ++c) sum += in[std::clamp(c, 0, cols - 1)];
-    for (int c = 0; c < cols; ++c) {
-      out[c] = static_cast<Value>(std::uint64_t{sum} * share >> 16);
-      sum += in[std::min(c + radius + 1, cols - 1)];
-      sum -= in[std::max(c - radius, 0)];
+    std::fill_n(sums_.begin(), radius, in[0]);
+    std::copy_n(in, cols, sums_.begin() + radius);
+    std::fill_n(sums_.begin() + radius + cols, radius, in[cols - 1]);
+    std::fill_n(window_sums_.begin(), cols, 0U);
+    int from = 0;
+    for (int length = 1; length <= width; length *= 2) {  // `sums_` are of so many neighbours
+      if ((width & length) != 0) {
+        add_to(sums_.data() + from, cols, window_sums_.data());
+        from += length;
+      }
+      if (2 * length > width) break;
+      add_neighbours(sums_.data(), length, cols + width - 2 * length, spare_.data());
+      std::swap(sums_, spare_);
     }
+    take_share(window_sums_.data(), share, cols, lines_.view().row(r));
   }
   std::ranges::fill(sums_, 0U);
   for (int r = -radius; r <= radius; ++r)
     for (int c = 0; c < cols; ++c) sums_[c] += lines_(std::clamp(r, 0, rows - 1), c);
   for (int r = 0; r < rows; ++r) {
-    Value* const out = value_.view().row(r);
-    const Value* const next = lines_.view().row(std::min(r + radius + 1, rows - 1));
-    const Value* const last = lines_.view().row(std::max(r - radius, 0));
-    for (int c = 0; c < cols; ++c) {
-      out[c] = static_cast<Value>(std::uint64_t{sums_[c]} * share >> 16);
-      sums_[c] += next[c];
-      sums_[c] -= last[c];
-    }
+    take_share(sums_.data(), share, cols, value_.view().row(r));
+    move_sums(lines_.view().row(std::min(r + radius + 1, rows - 1)),
+              lines_.view().row(std::max(r - radius, 0)), cols, sums_.data());
   }
 }
 
@@ -220,7 +246,7 @@ void Preparation::subtract_background(const Box& target) noexcept {
   const auto rate = static_cast<int>(std::lround(kShare * rules_.background_rate * 2));
   const auto scale =
       static_cast<float>(0.5 / (rules_.sigmas * 0.8));  // a mean deviation is 0.8 of a standard one
-  std::ranges::copy(value_.elements(), input_.elements().begin());
+  if (drops_shadows_) std::ranges::copy(value_.elements(), input_.elements().begin());
   if (!started_) {
     std::ranges::copy(value_.elements(), mean_.elements().begin());
     std::ranges::fill(deviation_.elements(), kFirstDeviation);

@@ -62,6 +62,7 @@ class Preparation {
 
   PreparationRules rules_;
   std::vector<Step> steps_;
+  bool drops_shadows_ = false;
   bool started_ = false;
   std::vector<Value> curve_;  // for each level
   Image<Value> value_;
@@ -69,8 +70,8 @@ class Preparation {
   Image<Value> average_;  // of `average`
   Image<Value> mean_;     // of `background`
   Image<Value> deviation_;
-  Image<Value> input_;  // of `background`, for `shadows`
-  std::vector<std::uint32_t> sums_;
+  Image<Value> input_;                                     // of `background`, for `shadows`
+  std::vector<std::uint32_t> sums_, spare_, window_sums_;  // of a row, with what is beyond its edges
   Image<Value> lines_;
 };
 
