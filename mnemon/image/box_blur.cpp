@@ -13,15 +13,17 @@ void BoxBlur::blur_into(ImageView<const float> in, int radius, ImageView<float> 
     return;
   }
   const float share = 1 / static_cast<float>(2 * radius + 1);
-  // Along rows by a running sum, then down columns, a row at a time.
+  // Along rows, then down columns. A row at a time: a running sum would have each cell wait for the one before.
+  const int first = std::min(radius, cols);  // of the cells whose neighbours are all there
+  const int end = std::max(first, cols - radius);
   for (int r = 0; r < rows; ++r) {
     const float* const from = in.row(r);
     float* const to = lines_.view().row(r);
-    float sum = 0;
-    for (int c = -radius; c <= radius; ++c) sum += from[std::clamp(c, 0, cols - 1)];
-    for (int c = 0; c < cols; ++c) {
-      to[c] = share * sum;
-      sum += from[std::min(c + radius + 1, cols - 1)] - from[std::max(c - radius, 0)];
+    std::fill_n(to, cols, 0.0f);
+    for (int i = -radius; i <= radius; ++i) {
+      for (int c = 0; c < first; ++c) to[c] += share * from[std::clamp(c + i, 0, cols - 1)];
+      for (int c = first; c < end; ++c) to[c] += share * from[c + i];
+      for (int c = end; c < cols; ++c) to[c] += share * from[std::clamp(c + i, 0, cols - 1)];
     }
   }
   for (int r = 0; r < rows; ++r) {

@@ -49,6 +49,12 @@ ImageView<const Byte> BlockWindow::sample(ImageView<const Byte> rgb, int left, i
   const int before = std::clamp(-left, 0, width);
   const int after = std::clamp(left + width - rgb.cols, 0, width - before);
   const int inside = width - before - after;
+  if (block == 1 && inside == width && top >= 0 && top + rows <= rgb.rows) {  // a plain copy
+    for (int r = 0; r < rows; ++r)
+      std::copy_n(rgb.row(top + r) + 3 * static_cast<std::ptrdiff_t>(left), 3 * cols, cells.row(r));
+    cells_ = cells;
+    return cells_;
+  }
   for (int r = 0; r < rows; ++r) {
     std::fill_n(sums_.begin(), 3 * width, std::uint16_t{0});
     for (int i = 0; i < block; ++i) {

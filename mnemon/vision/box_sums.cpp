@@ -21,12 +21,6 @@ void BoxSums::add_up(ImageView<const float> values) noexcept {
   }
 }
 
-double BoxSums::mean_in(int left, int top, int right, int bottom) const noexcept {
-  const double sum =
-      static_cast<double>(sums_(bottom, right)) - sums_(top, right) - sums_(bottom, left) + sums_(top, left);
-  return sum / ((right - left) * (bottom - top));
-}
-
 double BoxSums::contrast(int left, int top, int cols, int rows) const noexcept {
   const double inside = mean_in(left, top, left + cols, top + rows);
   const int from_col = std::max(0, left - cols / 2);

@@ -16,7 +16,11 @@ class BoxSums {
   void add_up(ImageView<const float> values) noexcept;
 
   /// The mean over columns [left, right) and rows [top, bottom), which are within the picture and not empty.
-  [[nodiscard]] double mean_in(int left, int top, int right, int bottom) const noexcept;
+  [[nodiscard]] double mean_in(int left, int top, int right, int bottom) const noexcept {
+    const double sum = static_cast<double>(sums_(bottom, right)) - sums_(top, right) - sums_(bottom, left) +
+                       sums_(top, left);
+    return sum / ((right - left) * (bottom - top));
+  }
 
   /// That mean less the one over a frame around the box, half as wide as the box on each side, where it is in the
   /// picture.

@@ -27,18 +27,6 @@ ColourDistribution::ColourDistribution(ColourSpace space)
       bin_weights_(space_.bins()),
       weights_(kColours) {}
 
-void ColourDistribution::count_target(ColourIndex colour, float weight) noexcept {
-  target_seen_ += weight;
-  const int bin = space_.bin_of(colour);
-  if (bin != ColourSpace::kNone) target_count_[bin] += weight;
-}
-
-void ColourDistribution::count_around(ColourIndex colour, float weight) noexcept {
-  around_seen_ += weight;
-  const int bin = space_.bin_of(colour);
-  if (bin != ColourSpace::kNone) around_count_[bin] += weight;
-}
-
 double ColourDistribution::likeness() const noexcept {
   if (!(target_seen_ > 0)) return 0;
   double sum = 0;

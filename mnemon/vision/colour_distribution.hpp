@@ -17,8 +17,16 @@ class ColourDistribution {
 
   [[nodiscard]] const ColourSpace& space() const noexcept { return space_; }
 
-  void count_target(ColourIndex colour, float weight) noexcept;
-  void count_around(ColourIndex colour, float weight) noexcept;
+  void count_target(ColourIndex colour, float weight) noexcept {
+    target_seen_ += weight;
+    const int bin = space_.bin_of(colour);
+    if (bin != ColourSpace::kNone) target_count_[bin] += weight;
+  }
+  void count_around(ColourIndex colour, float weight) noexcept {
+    around_seen_ += weight;
+    const int bin = space_.bin_of(colour);
+    if (bin != ColourSpace::kNone) around_count_[bin] += weight;
+  }
 
   /// How alike what was counted as the target is to what is known of it: the Bhattacharyya coefficient, in [0, 1].
   [[nodiscard]] double likeness() const noexcept;

@@ -158,10 +158,11 @@ Box BlobFollower::find_box(Point forecast) noexcept {
   const double reach = rules_.reach * size + rules_.reach_px / evidence_.block;
   constexpr double kNone = -1e9;
   const BoxSums::Place best = sums_.best_place(cols, rows, kNone, [&](int left, int top, double contrast) {
-    const double away =
-        std::hypot(left + 0.5 * cols - at.x - 0.5 * at.w, top + 0.5 * rows - at.y - 0.5 * at.h);
-    if (away > reach) return kNone;
-    return contrast - kFarPenalty * usual_contrast_ * (away / size) * (away / size);
+    const double x = left + 0.5 * cols - at.x - 0.5 * at.w;
+    const double y = top + 0.5 * rows - at.y - 0.5 * at.h;
+    const double squared = x * x + y * y;
+    if (squared > reach * reach) return kNone;
+    return contrast - kFarPenalty * usual_contrast_ * squared / (size * size);
   });
   if (best.goodness <= kNone) return at;
   return {best.left + 0.5 * (cols - at.w), best.top + 0.5 * (rows - at.h), at.w, at.h};
