@@ -34,10 +34,10 @@ MNEMON_CLONES void steepness_of(const float* __restrict above, const float* __re
     int at = 0;
     for (int k = 0; k < kUnsigned; ++k) {
       const float along = kCos[k] * dx + kSin[k] * dy;
-      at = along > best ? k : at;
-      best = along > best ? along : best;
-      at = -along > best ? k + kUnsigned : at;
-      best = -along > best ? -along : best;
+      const float either = std::fabs(along);
+      const int which = along < 0 ? k + kUnsigned : k;
+      at = either > best ? which : at;
+      best = either > best ? either : best;
     }
     magnitude[c] = std::sqrt(dx * dx + dy * dy);
     bin[c] = at;
@@ -116,10 +116,10 @@ MNEMON_CLONES void normalise_row(const float* __restrict bins, const float* __re
         cut[i] = v < kTruncation ? v : kTruncation;
         sum[i] += cut[i];
       }
-      float lane[4] = {};
-      for (int i = 0; i < 16; i += 4)
-        for (int j = 0; j < 4; ++j) lane[j] += cut[i + j];
-      texture[k] = lane[0] + lane[1] + lane[2] + lane[3] + cut[16] + cut[17];
+      float lane[8];
+      for (int j = 0; j < 8; ++j) lane[j] = cut[j] + cut[8 + j];
+      for (int j = 0; j < 4; ++j) lane[j] += lane[4 + j];
+      texture[k] = ((lane[0] + lane[2]) + (lane[1] + lane[3])) + (cut[16] + cut[17]);
     }
     for (int i = 0; i < kDirections + kUnsigned; ++i) to[i] = 0.5f * sum[i];
     for (int k = 0; k < 4; ++k) to[kDirections + kUnsigned + k] = 0.2357f * texture[k];
