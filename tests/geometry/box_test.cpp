@@ -87,6 +87,19 @@ TEST(BoxOverlap, IsZeroForBoxesThatTouchOrAreNone) {
     EXPECT_EQ(overlap(Box{0, 0, 2, 2}, bad), 0);
 }
 
+TEST(SharedArea, IsWhatBothCover) {
+  EXPECT_DOUBLE_EQ(shared_area({0, 0, 10, 6}, {4, 2, 20, 20}), 6 * 4);
+  EXPECT_DOUBLE_EQ(shared_area({0, 0, 10, 6}, {2, 1, 3, 2}), 3 * 2);
+  EXPECT_EQ(shared_area({0, 0, 10, 6}, {10, 0, 5, 5}), 0);
+  Random random(12);
+  for (int i = 0; i < 200; ++i) {
+    const Box a = random_box(random);
+    const Box b = random_box(random);
+    const double shared = shared_area(a, b);
+    EXPECT_NEAR(overlap(a, b), shared / (a.w * a.h + b.w * b.h - shared), 1e-12);
+  }
+}
+
 TEST(ReachesInto, NeedsSomeSharedArea) {
   EXPECT_TRUE(reaches_into({-5, -5, 6, 6}, 100, 50));
   EXPECT_FALSE(reaches_into({100, 0, 6, 6}, 100, 50));

@@ -132,6 +132,20 @@ TEST(RunScore, AgreesWithTheDefinitionsUnderRestart) {
   }
 }
 
+// What stands before the seed's row does not count, wherever that is; nor does anything where it comes last.
+TEST(RunScore, AgreesWithTheDefinitionsWhereTheSeedIsNotFirst) {
+  Random random(8);
+  for (int round = 0; round < 200; ++round) {
+    const int frames = 2 + static_cast<int>(random.bits() % 600);
+    const Truth truth = random_truth(random, frames);
+    Trace trace = random_trace(random, truth, frames);
+    trace.rows[0].event = Event::none;
+    if (round % 4 != 0) trace.rows[random.bits() % trace.rows.size()].event = Event::seed;
+    if (round % 8 == 1) trace.rows.back().event = Event::seed;
+    expect_agreement(truth, trace, false, round);
+  }
+}
+
 TEST(RunScore, AgreesWithTheDefinitionsOnLongRuns) {
   Random random(6);
   for (const int frames : {255, 256, 257, 700}) {

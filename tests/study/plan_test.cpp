@@ -76,7 +76,7 @@ TEST_F(PlanOnDisk, SaysWhereItIsWrong) {
   test::expect_parts(
       refusal(kSequences + kTracker + "set = { padding = 30 }\n"),
       {"plan.toml:5",
-       "padding = 30 for 'corr-plain' is out of range: 1 to 6 target sizes (1.7 if left out)"});
+       "padding = 30 for 'corr-plain' is out of range: 1 to 6 target sizes (1.6 if left out)"});
   test::expect_parts(refusal(kSequences + kTracker + "set = { pading = 3 }\n"),
                      {"plan.toml:5", "did you mean 'padding'"});
   test::expect_parts(refusal(kSequences + kTracker + kTracker),

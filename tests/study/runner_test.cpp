@@ -98,7 +98,7 @@ TEST_F(StudyOnDisk, HoldsWhatWasRun) {
   EXPECT_EQ(hidden.size, (FrameSize{640, 360}));
   EXPECT_EQ(hidden.tags, std::vector<std::string>{"occlusion"});
   EXPECT_EQ(hidden.truth.rows, read_truth(folder_ / "kites/cloudbank/truth.csv").rows);
-  EXPECT_EQ(Json::parse(read.trackers.at(0).params)["padding"], 1.7);
+  EXPECT_EQ(Json::parse(read.trackers.at(0).params)["padding"], 1.6);
   EXPECT_EQ(read.build.code, build_facts().code);
   const StudyRun& hidden_run = read.runs.at(0);
   EXPECT_TRUE(hidden_run.timed);

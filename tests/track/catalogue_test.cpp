@@ -14,6 +14,7 @@
 #include <mnemon/scene/scene.hpp>
 
 #include "support/allocations.hpp"
+#include "support/drawn_target.hpp"
 #include "support/messages.hpp"
 
 namespace mnemon {
@@ -123,6 +124,29 @@ TEST_P(EveryTracker, ShiftedFramesShiftTheEstimate) {
     EXPECT_NEAR(moved.box.box.x - estimates[i].box.box.x, 9, 0.05) << i;
     EXPECT_NEAR(moved.box.box.y - estimates[i].box.box.y, 5, 0.05) << i;
   }
+}
+
+// A target that sinks through the lower edge until half of it is out of sight, waits there and comes back.
+TEST_P(EveryTracker, StaysItsSizeAtThePicturesEdge) {
+  if (GetParam() == "stay") return;
+  constexpr int kSide = 200;
+  const auto at = [](int i) {
+    const double sunk = i < 25 ? 3.0 * i : i < 35 ? 75 : std::max(0.0, 75 - 3.0 * (i - 35));
+    return test::DrawnTarget{{{100, 125 + sunk}, 34, 26, 0}};
+  };
+  const auto tracker = make();
+  int held = 0;
+  for (int i = 0; i < 60; ++i) {
+    const Image<Byte> picture =
+        test::drawn_picture(std::vector{at(i)}, kSide, kSide, static_cast<std::uint64_t>(i));
+    const Frame frame{picture.view(), i, i / 30.0};
+    const Box right = test::box_around_drawn(at(i).ellipse);
+    const Estimate estimate = i == 0 ? tracker->seed(frame, right) : tracker->follow(frame);
+    EXPECT_LT(estimate.box.box.w, 1.6 * right.w) << i;
+    EXPECT_LT(estimate.box.box.h, 1.6 * right.h) << i;
+    held += overlap(upright_around(estimate.box), right) > 0.45 ? 1 : 0;
+  }
+  EXPECT_GE(held, 54);
 }
 
 #ifndef __SANITIZE_ADDRESS__  // which counts allocations itself

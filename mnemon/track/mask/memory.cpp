@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/track/mask/memory.hpp>
-#include <mnemon/track/motion_forecast.hpp>
 
 #include <algorithm>
 #include <cmath>
+
+#include <mnemon/track/motion_forecast.hpp>
 
 namespace mnemon {
 namespace {

@@ -6,11 +6,11 @@
 namespace mnemon {
 
 struct ShiftAdaptiveParams {
-  double window = 2.2;
+  double window = 2.6;
   double reach_px = 24;
   int max_iterations = 20;
   double epsilon_px = 0.1;
-  double most_growth = 1.08;
+  double most_growth = 1.05;
   double turn_rate = 0.5;
   bool turns = true;
   double target_rate = 0.02;
@@ -18,7 +18,7 @@ struct ShiftAdaptiveParams {
   double confidence_half = 0.5;
   double confidence_steepness = 3.2;
   double present_from = 0.2;
-  double learn_from = 0.35;
+  double learn_from = 0.25;
   double refind_from = 0.4;
 
   static void describe(auto& schema) {

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/motion_forecast.hpp>
 #include <mnemon/track/shift/colour_target.hpp>
 
 #include <algorithm>
 #include <cmath>
 
 #include <mnemon/track/confidence.hpp>
+#include <mnemon/track/motion_forecast.hpp>
 #include <mnemon/track/region_weight.hpp>
 
 namespace mnemon {

@@ -5,7 +5,7 @@
 namespace mnemon {
 
 struct ShiftFixedParams {
-  double window = 2.2;
+  double window = 2.6;
   double reach_px = 24;
   int max_iterations = 20;
   double epsilon_px = 0.1;
@@ -13,7 +13,7 @@ struct ShiftFixedParams {
   double around_rate = 0.05;
   double confidence_half = 0.63;
   double confidence_steepness = 5;
-  double present_from = 0.15;
+  double present_from = 0.1;
   double learn_from = 0.3;
   double refind_from = 0.35;
 
