@@ -88,9 +88,9 @@ TEST(BoxOverlap, IsZeroForBoxesThatTouchOrAreNone) {
 }
 
 TEST(SharedArea, IsWhatBothCover) {
-  EXPECT_DOUBLE_EQ(shared_area({0, 0, 10, 6}, {4, 2, 20, 20}), 6 * 4);
-  EXPECT_DOUBLE_EQ(shared_area({0, 0, 10, 6}, {2, 1, 3, 2}), 3 * 2);
-  EXPECT_EQ(shared_area({0, 0, 10, 6}, {10, 0, 5, 5}), 0);
+  EXPECT_DOUBLE_EQ(shared_area(Box{0, 0, 10, 6}, Box{4, 2, 20, 20}), 6 * 4);
+  EXPECT_DOUBLE_EQ(shared_area(Box{0, 0, 10, 6}, Box{2, 1, 3, 2}), 3 * 2);
+  EXPECT_EQ(shared_area(Box{0, 0, 10, 6}, Box{10, 0, 5, 5}), 0);
   Random random(12);
   for (int i = 0; i < 200; ++i) {
     const Box a = random_box(random);
