@@ -236,6 +236,7 @@ Comparison compared(const TargetPatch& patch, const Appearance& appearance, cons
   Taken taken;
   Comparison result;
   // What should be beyond the picture cannot be compared; beyond the patch it is unlike.
+  const TargetPatch::Extent picture = patch.picture();
   double weights = 0;
   // In two rounds: the light first.
   for (int round = 0; round < 2; ++round) {
@@ -247,8 +248,7 @@ Comparison compared(const TargetPatch& patch, const Appearance& appearance, cons
         const float shape = appearance.shape()(r, c);
         if (shape < kLeastShape) continue;
         all += shape;
-        const Point place = patch.place_at({map.x(r, c), map.y(r, c)});
-        if (!patch.is_picture(place)) continue;
+        if (!is_within(picture, map.x(r, c), map.y(r, c))) continue;
         weights += shape;
         if (!take(planes, map.x(r, c), map.y(r, c), taken)) continue;
         const double d0 = taken.value[0] - appearance.channel(0)(r, c);

@@ -64,15 +64,18 @@ class TargetPatch {
   [[nodiscard]] Point place_at(Point cell) const noexcept {
     return {(cell.x + 0.5) * block() + left(), (cell.y + 0.5) * block() + top()};
   }
-  /// The cells that show the picture, first and last, by the places of their middles. Others repeat its edge.
+  /// Places of cells.
   struct Extent {
     double left, top, right, bottom;
   };
-  [[nodiscard]] Extent in_picture() const noexcept;
-  /// True for a place, px, in the picture.
-  [[nodiscard]] bool is_picture(Point place) const noexcept {
-    return place.x >= 0 && place.y >= 0 && place.x < frame_.width && place.y < frame_.height;
+  /// Where the picture lies, which may be beyond the window.
+  [[nodiscard]] Extent picture() const noexcept {
+    const Point from = cell_at({0, 0});
+    const Point to = cell_at({1.0 * frame_.width, 1.0 * frame_.height});
+    return {from.x, from.y, to.x, to.y};
   }
+  /// The middles of the first and the last cell that show the picture; others repeat its edge.
+  [[nodiscard]] Extent in_picture() const noexcept;
   /// True where some of the cell's pixels are in the picture.
   [[nodiscard]] bool is_inside(int r, int c) const noexcept {
     const int y = top() + r * block();
