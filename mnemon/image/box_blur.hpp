@@ -11,10 +11,11 @@ class BoxBlur {
   /// \param most_rows, most_cols  Of any picture.
   BoxBlur(int most_rows, int most_cols) : lines_(most_rows, most_cols) {}
 
-  /// The mean over (2 radius + 1) x (2 radius + 1) values about each; radius 0 copies.
-  /// \param radius  0 or more.
+  /// The mean over a square about each value; those on its edge count by how much of them it covers, so that it may be
+  /// of any size. Up to 1 copies.
+  /// \param width    Of the square, values.
   /// \param in, out  Of one shape, not overlapping.
-  void blur_into(ImageView<const float> in, int radius, ImageView<float> out) noexcept;
+  void blur_into(ImageView<const float> in, double width, ImageView<float> out) noexcept;
 
  private:
   Image<float> lines_;

@@ -105,6 +105,21 @@ TEST(BlobColour, FollowsAGrowingTarget) {
   }
 }
 
+// All that widens a piece grows with it, so that its measured size stays true to the seed's at any size.
+TEST(BlobColour, MeasuresAShrinkingTarget) {
+  BlobColour tracker(BlobColourParams{});
+  for (int i = 0; i < 60; ++i) {
+    const double half = 34 * std::exp(-0.014 * i);
+    const Ellipse ellipse{{110, 80}, half, half, 0};
+    const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 500 + i);
+    const Frame frame = frame_of(picture, i);
+    const Estimate estimate =
+        i == 0 ? tracker.seed(frame, test::box_around_drawn(ellipse)) : tracker.follow(frame);
+    ASSERT_TRUE(estimate.extent.has_value());
+    EXPECT_NEAR(estimate.extent->minor_px, 2 * half, 0.03 * 2 * half) << i;
+  }
+}
+
 // Two alike pass each other closely: the answer stays with its own, and is never in the middle of the two.
 TEST(BlobColour, IsNotPulledToTheMiddleOfTwo) {
   BlobColour tracker(BlobColourParams{});

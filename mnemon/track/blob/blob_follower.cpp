@@ -126,10 +126,7 @@ void BlobFollower::weigh(Point middle) noexcept {
       source_->look(box_around(middle, 1.5 * box_.w + 2 * reach, 1.5 * box_.h + 2 * reach), block_for(box_));
   const ImageView<float> smoothed{smoothed_.view().data, evidence_.weights.rows, evidence_.weights.cols, 1,
                                   evidence_.weights.cols};
-  blur_.blur_into(
-      evidence_.weights,
-      static_cast<int>(std::lround(0.5 * rules_.smooth * std::min(box_.w, box_.h) / evidence_.block)),
-      smoothed);
+  blur_.blur_into(evidence_.weights, rules_.smooth * std::min(box_.w, box_.h) / evidence_.block, smoothed);
   leave_out_beyond(smoothed);
   evidence_.weights = smoothed;
 }
