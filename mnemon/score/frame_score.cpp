@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdint>
 #include <limits>
 #include <numbers>
 #include <utility>
@@ -164,8 +165,10 @@ template <class Row>
 void ask_for_rows_after(const Row& row) noexcept {
   constexpr std::size_t kLine = 64;
   constexpr std::size_t kAhead = 16;
-  const char* const there = reinterpret_cast<const char*>(&row) + kAhead * sizeof(Row);
-  for (std::size_t i = 0; i < sizeof(Row); i += kLine) __builtin_prefetch(there + i);
+  // A number, as it may lie beyond the last row; to ask for what is not there does nothing.
+  const auto there = reinterpret_cast<std::uintptr_t>(&row) + kAhead * sizeof(Row);
+  for (std::size_t i = 0; i < sizeof(Row); i += kLine)
+    __builtin_prefetch(reinterpret_cast<const void*>(there + i));
 }
 
 // The rows of a trace by rising frame, each read once, as a run may be longer than the caches hold.

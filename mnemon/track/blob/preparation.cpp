@@ -36,7 +36,7 @@ MNEMON_CLONES void add_neighbours(const std::uint32_t* __restrict values, int aw
   for (int i = 0; i < count; ++i) out[i] = values[i] + values[i + away];
 }
 
-// Sums of so many values as a share makes up one; they are less than 2^16 to the one, so that 32 bits hold the product.
+// `share` is 2^16 over how many values each sum is of. Values are below 2^14, so that 32 bits hold the product.
 MNEMON_CLONES void take_share(const std::uint32_t* __restrict sums, std::uint32_t share, int count,
                               Value* __restrict out) noexcept {
   for (int i = 0; i < count; ++i) out[i] = static_cast<Value>(sums[i] * share >> 16);

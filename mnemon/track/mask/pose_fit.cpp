@@ -31,9 +31,8 @@ constexpr double kMostTurn = 0.25;     // radians
 constexpr double kMostStretch = 0.08;  // logarithm
 constexpr float kLeastShape = 0.2f;    // of a cell that counts as the target's
 constexpr double kNoise = 0.1;  // squares of all channels about their means that are hardly worth comparing
-constexpr double kLeastCompared =
-    0.25;                           // of the shape, that what is in the picture is taken to stand for all
-constexpr double kTolerated = 2.0;  // squared difference that counts half
+constexpr double kLeastCompared = 0.25;  // of the shape, for what is in the picture to stand for all
+constexpr double kTolerated = 2.0;       // squared difference that counts half
 
 // Differences of one cell of the target to a line of cells of the picture, each channel weighted.
 MNEMON_CLONES void add_differences(const float* __restrict light, const float* __restrict red,
