@@ -57,7 +57,7 @@ std::string x_range(const LineFigure& figure) {
   for (double decade = std::pow(10, std::floor(std::log10(low))); decade <= high; decade *= 10)
     for (const double part : parts)
       if (part * decade >= low && part * decade <= high)
-        ticks += fmt::format("{}{:g}", ticks.empty() ? "" : ", ", part * decade);
+        ticks += fmt::format("{}'{:g}' {:g}", ticks.empty() ? "" : ", ", part * decade, part * decade);
   return fmt::format("set xrange [{}:{}]\nset xtics ({})\n", number_text(low), number_text(high), ticks);
 }
 

@@ -151,14 +151,18 @@ void FilterFollower::measure_colours() noexcept {
 
 FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
   Sighting best;
-  if (!features_->colours().empty()) {
+  const bool has_colours = !features_->colours().empty();
+  if (has_colours) {
     const PictureSearch::Place place =
         colour_search_.find(frame.rgb, colours_.table(), target_.w * scale_, target_.h * scale_);
     best = look(frame, place.middle);
     if (best.confidence < rules_.refind_from) colour_search_.leave_out(place.middle);
   }
-  const Sighting next = look(frame, search_.next());
-  return next.confidence > best.confidence ? next : best;
+  for (int i = has_colours ? 1 : 2; i > 0; --i) {
+    const Sighting next = look(frame, search_.next());
+    if (next.confidence > best.confidence) best = next;
+  }
+  return best;
 }
 
 void FilterFollower::look_closely(const Frame& frame, Sighting& seen) {
