@@ -198,7 +198,7 @@ TEST(DrawFigures, LabelAShortLogarithmicAxis) {
       {{"short", "t", "ms", "share", {{"line", "#e69e00", {0.13, 0.2, 0.41}, {0, 1, 0}}}, {}, true, false}},
       folder.path());
   const std::string drawn = read_file(folder / "short.svg");
-  for (const char* tick : {"> 0.15<", "> 0.3<"}) EXPECT_NE(drawn.find(tick), std::string::npos) << tick;
+  for (const char* tick : {">0.15<", ">0.3<"}) EXPECT_NE(drawn.find(tick), std::string::npos) << tick;
 }
 
 TEST(FilmStrip, DrawsTruthAndEstimates) {

@@ -38,8 +38,8 @@ struct FollowRules {
 /// find the response's peak, move, measure the size, and learn what is there now, if its peak is high. When the
 /// peak is poor the target is reported as not present and nothing is learnt; after a few such frames the filter goes
 /// back to what it was when it was last sure, and every frame looks where the target should be, where in the whole
-/// picture its colours are, and in one place of a grid, outwards over the whole picture (in two without colours), until a peak is as good as those of
-/// the time before and what is there looks like the target.
+/// picture its colours are, and in one place of a grid that goes outwards over the picture (in two where there are no
+/// colours), until a peak is as good as those of the time before and what is there looks like the target.
 class FilterFollower {
  public:
   FilterFollower() = default;
