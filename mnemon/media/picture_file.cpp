@@ -3,16 +3,15 @@
 
 #include <algorithm>
 #include <cctype>
-#include <csetjmp>
 #include <memory>
 #include <utility>
 
 #include <fmt/format.h>
-#include <png.h>
 #include <turbojpeg.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/media/png.hpp>
 
 namespace mnemon {
 namespace {
@@ -29,22 +28,6 @@ void check_size(long width, long height, const std::string& name) {
     throw DataError({name},
                     fmt::format("says it is {} x {} pixels; 1 to {} a side and {} million in all can be read",
                                 width, height, kMostPixelsASide, kMostPixels / 1000000));
-}
-
-Image<Byte> parse_png(std::string_view bytes, const std::string& name) {
-  png_image header{};
-  header.version = PNG_IMAGE_VERSION;
-  const auto free_header = [](png_image* p) { png_image_free(p); };
-  const std::unique_ptr<png_image, decltype(free_header)> guard(&header, free_header);
-  if (png_image_begin_read_from_memory(&header, bytes.data(), bytes.size()) == 0)
-    throw DataError({name}, fmt::format("is not a whole PNG picture ({})", header.message));
-  check_size(header.width, header.height, name);
-  header.format = PNG_FORMAT_RGB;
-  Image<Byte> picture(static_cast<int>(header.height), static_cast<int>(header.width), 3);
-  const png_color black{0, 0, 0};
-  if (png_image_finish_read(&header, &black, picture.view().data, 0, nullptr) == 0)
-    throw DataError({name}, fmt::format("is not a whole PNG picture ({})", header.message));
-  return picture;
 }
 
 Image<Byte> parse_jpeg(std::string_view bytes, const std::string& name) {
@@ -69,50 +52,6 @@ Image<Byte> parse_jpeg(std::string_view bytes, const std::string& name) {
   return picture;
 }
 
-// The package's low-level calls: its simple ones compress better what is drawn, but take twice as long over what a
-// camera sees and make a third more bytes of it. Runs still shrink masks to next to nothing.
-class PngWriter {
- public:
-  PngWriter()
-      : png_(png_create_write_struct(PNG_LIBPNG_VER_STRING, nullptr, give_up, stay_silent)),
-        info_(png_create_info_struct(png_)) {}
-  PngWriter(const PngWriter&) = delete;
-  PngWriter& operator=(const PngWriter&) = delete;
-  ~PngWriter() { png_destroy_write_struct(&png_, &info_); }
-
-  [[nodiscard]] bool write(ImageView<const Byte> picture) {
-    bytes_.reserve(picture.size() / 2);
-    // NOLINTNEXTLINE(cert-err52-cpp): how the package reports errors; nothing here has a destructor to be missed.
-    if (setjmp(png_jmpbuf(png_)) != 0) return false;
-    png_set_write_fn(png_, &bytes_, append, nullptr);
-    png_set_compression_level(png_, 1);
-    png_set_compression_strategy(png_, kRuns);
-    png_set_filter(png_, PNG_FILTER_TYPE_BASE, PNG_FILTER_SUB);
-    png_set_IHDR(png_, info_, static_cast<png_uint_32>(picture.cols), static_cast<png_uint_32>(picture.rows),
-                 8, picture.channels == 1 ? PNG_COLOR_TYPE_GRAY : PNG_COLOR_TYPE_RGB, PNG_INTERLACE_NONE,
-                 PNG_COMPRESSION_TYPE_DEFAULT, PNG_FILTER_TYPE_DEFAULT);
-    png_write_info(png_, info_);
-    for (int r = 0; r < picture.rows; ++r) png_write_row(png_, picture.row(r));
-    png_write_end(png_, nullptr);
-    return true;
-  }
-
-  [[nodiscard]] std::string bytes() && { return std::move(bytes_); }
-
- private:
-  static constexpr int kRuns = 3;  // Z_RLE of zlib
-
-  static void give_up(png_structp png, png_const_charp /*message*/) { png_longjmp(png, 1); }
-  static void stay_silent(png_structp /*png*/, png_const_charp /*message*/) {}
-  static void append(png_structp png, png_bytep data, std::size_t size) {
-    static_cast<std::string*>(png_get_io_ptr(png))->append(reinterpret_cast<const char*>(data), size);
-  }
-
-  png_structp png_;
-  png_infop info_;
-  std::string bytes_;
-};
-
 }  // namespace
 
 bool is_picture_name(const std::filesystem::path& file) {
@@ -126,7 +65,8 @@ Image<Byte> read_picture(const std::filesystem::path& file) {
 }
 
 Image<Byte> parse_picture(std::string_view bytes, const std::string& name) {
-  if (bytes.starts_with("\x89PNG")) return parse_png(bytes, name);
+  if (bytes.starts_with("\x89PNG"))
+    return parse_png(bytes, name, [&](long width, long height) { check_size(width, height, name); });
   if (bytes.starts_with("\xff\xd8")) return parse_jpeg(bytes, name);
   throw DataError({name}, bytes.empty() ? "is empty, not a picture" : "is neither a PNG nor a JPEG picture");
 }
@@ -142,13 +82,6 @@ Image<Byte> read_mask(const std::filesystem::path& file) {
 
 void write_png(const std::filesystem::path& file, ImageView<const Byte> picture) {
   write_file(file, png_bytes(picture));
-}
-
-std::string png_bytes(ImageView<const Byte> picture) {
-  PngWriter writer;
-  if (!writer.write(picture))
-    throw Error(fmt::format("a picture of {} x {} cannot be made into a PNG", picture.cols, picture.rows));
-  return std::move(writer).bytes();
 }
 
 std::string jpeg_bytes(ImageView<const Byte> rgb, int quality) {

@@ -7,7 +7,7 @@
 #include <mnemon/image/image.hpp>
 /// \file
 /// PNG and JPEG pictures. Whatever a file holds (grey, palette, 16 bits, transparency over black) is read as
-/// RGB with 8 bits a channel.
+/// RGB with 8 bits a channel: the values as they stand there, by whatever profile or gamma they are meant.
 namespace mnemon {
 
 /// True where the name ends like a PNG or JPEG file, in small or capital letters.

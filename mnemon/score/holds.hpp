@@ -10,9 +10,13 @@ namespace mnemon {
 /// How well claims that the target is there go with the truth, at one confidence.
 struct HoldPoint {
   double confidence = 0;  ///< Only frames at least this sure count as found.
-  Figure precision;       ///< Right holds over found frames.
-  Figure recall;          ///< Right holds over present frames.
-  Figure f;               ///< 2 right holds over found and present frames together.
+  int right = 0;          ///< Right holds.
+  int found = 0;
+  int present = 0;
+
+  [[nodiscard]] Figure precision() const noexcept { return ratio(right, found); }
+  [[nodiscard]] Figure recall() const noexcept { return ratio(right, present); }
+  [[nodiscard]] Figure f() const noexcept { return ratio(2.0 * right, found + present); }
 };
 
 /// All claims, whatever their confidence. A right hold is a present frame, found, with overlap > 0.5.

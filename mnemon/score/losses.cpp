@@ -10,6 +10,18 @@ bool restarts_between(std::span<const int> restarts, int before, int after) {
   return std::ranges::any_of(restarts, [=](int frame) { return frame >= before && frame < after; });
 }
 
+double present_frames(std::span<const FrameScore> frames) {
+  return static_cast<double>(std::ranges::count_if(frames, &FrameScore::present));
+}
+
+// The frames from the beginning of a loss to before its end.
+std::span<const FrameScore> stretch_of(std::span<const FrameScore> frames, const Loss& loss) {
+  const auto begin = std::ranges::lower_bound(frames, loss.begin, {}, &FrameScore::frame);
+  const auto end =
+      loss.end ? std::ranges::lower_bound(frames, *loss.end, {}, &FrameScore::frame) : frames.end();
+  return {begin, end};
+}
+
 }  // namespace
 
 bool is_off(const FrameScore& frame, double loss_overlap) noexcept {
@@ -45,20 +57,13 @@ LossSummary summarise_losses(std::span<const FrameScore> frames, int seed_frame)
   std::vector<double> waits;
   for (const Loss& loss : losses)
     if (loss.end) waits.push_back(*loss.end - loss.begin);
-  double present = 0;
   double inside = 0;
-  auto loss = losses.begin();  // the first that has not ended
-  for (const FrameScore& frame : frames) {
-    if (!frame.present) continue;
-    present += 1;
-    while (loss != losses.end() && loss->end && *loss->end <= frame.frame) ++loss;
-    inside += loss != losses.end() && loss->begin <= frame.frame ? 1 : 0;
-  }
+  for (const Loss& loss : losses) inside += present_frames(stretch_of(frames, loss));
   LossSummary summary;
   summary.losses = static_cast<int>(losses.size());
   summary.recovered_share = ratio(static_cast<double>(waits.size()), summary.losses);
   summary.frames_to_recover = median(waits);
-  summary.time_off_target = ratio(inside, present);
+  summary.time_off_target = ratio(inside, present_frames(frames));
   if (!losses.empty()) summary.frames_to_first_loss = losses.front().begin - seed_frame;
   return summary;
 }

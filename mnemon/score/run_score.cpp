@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <memory>
 
 #include <mnemon/score/curves.hpp>
 
@@ -22,15 +23,15 @@ void add_counts(std::span<const FrameScore> frames, RunScore& score) {
 // Numbers put behind each other in memory that is there at once: a number that does not count is written over.
 class Column {
  public:
-  explicit Column(std::size_t most) : values_(most) {}
+  explicit Column(std::size_t most) : values_(std::make_unique_for_overwrite<double[]>(most)) {}
   void add(double value, bool counts) noexcept {
     values_[count_] = value;
     count_ += counts ? 1 : 0;
   }
-  [[nodiscard]] std::span<const double> values() const noexcept { return std::span(values_).first(count_); }
+  [[nodiscard]] std::span<const double> values() const noexcept { return {values_.get(), count_}; }
 
  private:
-  std::vector<double> values_;
+  std::unique_ptr<double[]> values_;  // filled as it grows
   std::size_t count_ = 0;
 };
 

@@ -43,9 +43,10 @@ constexpr std::array kMeasures{
                   kOfFrames},
     ScalarMeasure{"angle_error_median", [](S s) { return s.angle_error_median; }, Better::lower, false,
                   kOfFrames},
-    ScalarMeasure{"hold_precision", [](S s) { return s.holds.precision; }, Better::higher, false, kOfFrames},
-    ScalarMeasure{"hold_recall", [](S s) { return s.holds.recall; }, Better::higher, false, kOfFrames},
-    ScalarMeasure{"hold_f", [](S s) { return s.holds.f; }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"hold_precision", [](S s) { return s.holds.precision(); }, Better::higher, false,
+                  kOfFrames},
+    ScalarMeasure{"hold_recall", [](S s) { return s.holds.recall(); }, Better::higher, false, kOfFrames},
+    ScalarMeasure{"hold_f", [](S s) { return s.holds.f(); }, Better::higher, false, kOfFrames},
     ScalarMeasure{"best_f", [](S s) { return s.best_f; }, Better::higher, false, kOfFrames},
     ScalarMeasure{"absence_rate", [](S s) { return s.absence_rate; }, Better::higher, false, kOfFrames},
     ScalarMeasure{"position_frames", [](S s) { return Figure(s.position_frames); }, Better::neither, kCount},
@@ -105,8 +106,8 @@ Json curve_json(const std::vector<double>& curve) { return curve.empty() ? Json(
 Json hold_curve_json(const std::vector<HoldPoint>& curve) {
   Json rows = Json::array();
   for (const HoldPoint& point : curve)
-    rows.push_back(
-        {point.confidence, figure_json(point.precision), figure_json(point.recall), figure_json(point.f)});
+    rows.push_back({point.confidence, figure_json(point.precision()), figure_json(point.recall()),
+                    figure_json(point.f())});
   return rows;
 }
 

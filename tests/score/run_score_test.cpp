@@ -187,7 +187,7 @@ TEST(RunScore, OfAPerfectTrace) {
   EXPECT_DOUBLE_EQ(*score.success_area, 100.0 / 101);
   EXPECT_EQ(score.median_centre_error, 0);
   EXPECT_EQ(score.absence_rate, 1);
-  EXPECT_EQ(score.holds.f, 1);
+  EXPECT_EQ(score.holds.f(), 1);
   EXPECT_EQ(score.losses.losses, 0);
 }
 
@@ -204,7 +204,7 @@ TEST(RunScore, IsNullWhereNothingIsThere) {
   EXPECT_FALSE(score.mean_overlap);
   EXPECT_FALSE(score.success_area);
   EXPECT_FALSE(score.absence_rate);
-  EXPECT_FALSE(score.holds.f);
+  EXPECT_FALSE(score.holds.f());
   EXPECT_FALSE(score.speed.frames_per_s);
   EXPECT_TRUE(score_json(score)["success_curve"].is_null());
   EXPECT_EQ(score_json(score)["losses"], 0);
@@ -300,9 +300,9 @@ TEST(HoldCurve, HasARowForEachConfidence) {
   const RunScore score = score_run(truth_of({1, 1, 1, 1}), trace);
   ASSERT_EQ(score.hold_curve.size(), 2U);
   EXPECT_EQ(score.hold_curve[0].confidence, 0.4);
-  EXPECT_DOUBLE_EQ(*score.hold_curve[0].precision, 2.0 / 3);
-  EXPECT_EQ(score.hold_curve[1].precision, 1);
-  EXPECT_DOUBLE_EQ(*score.hold_curve[1].recall, 1.0 / 3);
+  EXPECT_DOUBLE_EQ(*score.hold_curve[0].precision(), 2.0 / 3);
+  EXPECT_EQ(score.hold_curve[1].precision(), 1);
+  EXPECT_DOUBLE_EQ(*score.hold_curve[1].recall(), 1.0 / 3);
   EXPECT_DOUBLE_EQ(*score.best_f, 2.0 / 3);
 }
 
