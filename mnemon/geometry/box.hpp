@@ -25,8 +25,8 @@ struct Box {
 /// True where every number is finite and both sides are longer than 0.
 [[nodiscard]] inline bool is_proper(const Box& box) noexcept {
   // A number less itself is 0, unless it is not finite. No branches: scoring asks this of every frame.
-  return (box.x - box.x == 0) & (box.y - box.y == 0) & (box.w - box.w == 0) & (box.h - box.h == 0) &
-         (box.w > 0) & (box.h > 0);
+  const double nothing = (box.x - box.x) + (box.y - box.y) + ((box.w - box.w) + (box.h - box.h));
+  return (nothing == 0) & (box.w > 0) & (box.h > 0);
 }
 
 /// The middle of the box, px.

@@ -48,8 +48,9 @@ class Standings {
 double length(double x, double y) noexcept { return std::sqrt(x * x + y * y); }
 
 inline bool is_claim(const TraceRow& row) noexcept {
-  return row.present && is_proper(row.box.box) && std::isfinite(row.box.angle_deg) &&
-         std::isfinite(row.confidence);
+  const double nothing =  // unless one of them is not finite
+      (row.box.angle_deg - row.box.angle_deg) + (row.confidence - row.confidence);
+  return row.present & is_proper(row.box.box) & (nothing == 0);
 }
 
 }  // namespace
@@ -189,19 +190,25 @@ class RowReader {
       read(*at_);
     }
   }
+  [[nodiscard]] bool has_positions() const noexcept { return has_positions_; }
+  [[nodiscard]] int last_frame() const noexcept { return last_frame_; }
   // Whether the seed was read since this was asked last.
   bool has_new_seed() noexcept { return std::exchange(has_new_seed_, false); }
 
  private:
   void read(const TraceRow& row) {
     last_ = &row;
+    if (row.event != Event::none) note_event(row);
+    if (row.frame > end_) return;
+    last_frame_ = row.frame;
+    has_positions_ = has_positions_ | row.position.has_value();
+  }
+  void note_event(const TraceRow& row) {
     if (row.event == Event::seed && !is_seeded_) {
       scores_.seed_frame = row.frame;
       is_seeded_ = has_new_seed_ = true;
     }
     if (row.frame > end_) return;
-    scores_.last_frame = row.frame;
-    scores_.has_positions = scores_.has_positions || row.position.has_value();
     if (row.event == Event::loss) scores_.losses.push_back(row.frame);
     if (row.event == Event::reseed) scores_.reseeds.push_back(row.frame);
   }
@@ -212,6 +219,8 @@ class RowReader {
   FrameScores& scores_;
   bool is_seeded_ = false;
   bool has_new_seed_ = false;
+  bool has_positions_ = false;
+  int last_frame_ = 0;
 };
 
 }  // namespace
@@ -252,7 +261,8 @@ FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<i
     scores.frames.clear();
   }
   upright.compare_all();
-  scores.last_frame = std::max({scores.last_frame, scores.seed_frame, last_truth});
+  scores.has_positions = rows.has_positions();
+  scores.last_frame = std::max({rows.last_frame(), scores.seed_frame, last_truth});
   return scores;
 }
 

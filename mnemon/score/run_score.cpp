@@ -11,13 +11,19 @@ namespace mnemon {
 namespace {
 
 void add_counts(std::span<const FrameScore> frames, RunScore& score) {
-  score.scored_frames = static_cast<int>(frames.size());
+  int missing = 0;
+  int rightly_absent = 0;
   for (const FrameScore& frame : frames) {
-    score.present_frames += frame.present ? 1 : 0;
-    score.found_frames += frame.found ? 1 : 0;
-    score.missing_frames += frame.missing ? 1 : 0;
+    missing += frame.missing ? 1 : 0;
+    rightly_absent += frame.present || frame.found ? 0 : 1;
   }
+  score.holds = holds(frames);
+  score.scored_frames = static_cast<int>(frames.size());
+  score.present_frames = score.holds.present;
   score.absent_frames = score.scored_frames - score.present_frames;
+  score.found_frames = score.holds.found;
+  score.missing_frames = missing;
+  score.absence_rate = ratio(rightly_absent, score.absent_frames);
 }
 
 // Numbers put behind each other in memory that is there at once: a number that does not count is written over.
@@ -64,15 +70,6 @@ void add_place_figures(std::span<const FrameScore> frames, RunScore& score) {
   score.angle_frames = static_cast<int>(angles.size());
   score.angle_error_mean = mean(angles);
   score.angle_error_median = median(angles);
-}
-
-void add_presence(std::span<const FrameScore> frames, RunScore& score) {
-  score.holds = holds(frames);
-  score.hold_curve = hold_curve(frames);
-  score.best_f = best_f(score.hold_curve);
-  const auto rightly_absent =
-      std::ranges::count_if(frames, [](const FrameScore& f) { return !f.present && !f.found; });
-  score.absence_rate = ratio(static_cast<double>(rightly_absent), score.absent_frames);
 }
 
 // Both rows are by rising frame; frames that do not count are not among the scores.
@@ -166,7 +163,8 @@ RunScore score_run(const Truth& truth, const Trace& trace, const ScoreOptions& o
   score.seed_frame = scores.seed_frame;
   add_counts(scored, score);
   add_place_figures(scored, score);
-  add_presence(scored, score);
+  score.hold_curve = hold_curve(scored);
+  score.best_f = best_f(score.hold_curve);
   if (scores.has_positions) add_positions(scored, truth, trace, score);
   add_masks(scored, truth, trace, score);
   if (!options.within.empty()) return score;

@@ -3,20 +3,27 @@
 
 #include <array>
 #include <cmath>
+#include <limits>
 #include <numeric>
 
 namespace mnemon {
 
 StepTimes step_times(std::span<const TraceRow> rows, int seed_frame) {
   StepTimes times;
-  times.step_ms.reserve(rows.size());
+  times.step_ms.resize(rows.size());
+  std::size_t steps = 0;
   for (const TraceRow& row : rows) {
-    if (row.frame == seed_frame) times.seed_ms = row.step_ms;
-    times.after_seed += row.frame > seed_frame ? 1 : 0;
-    times.skipped += row.frame > seed_frame && row.event == Event::skip ? 1 : 0;
-    const bool is_step = row.frame != seed_frame && row.event != Event::reseed && row.event != Event::skip;
-    if (is_step && row.step_ms && std::isfinite(*row.step_ms)) times.step_ms.push_back(*row.step_ms);
+    const bool is_seed = row.frame == seed_frame;
+    const bool is_skip = row.event == Event::skip;
+    const bool is_after = row.frame > seed_frame;
+    if (is_seed) times.seed_ms = row.step_ms;
+    times.after_seed += is_after ? 1 : 0;
+    times.skipped += is_after && is_skip ? 1 : 0;
+    const double step_ms = row.step_ms.value_or(std::numeric_limits<double>::infinity());
+    times.step_ms[steps] = step_ms;  // to be written over where it does not count
+    steps += !is_seed && !is_skip && row.event != Event::reseed && std::isfinite(step_ms) ? 1 : 0;
   }
+  times.step_ms.resize(steps);
   return times;
 }
 

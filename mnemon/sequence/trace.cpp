@@ -41,10 +41,10 @@ struct Extras {
     if (event) read.event = parse_event(table, row, *event);
     const auto has = [&](const std::optional<int>& column) { return !table.is_empty(row, column); };
     if (std::ranges::all_of(extent, has))
-      read.extent = {table.number(row, *extent[0]), table.number(row, *extent[1])};
+      read.extent = MeasuredExtent{table.number(row, *extent[0]), table.number(row, *extent[1])};
     if (std::ranges::all_of(position, has))
-      read.position = {table.number(row, *position[0]), table.number(row, *position[1]),
-                       table.number(row, *position[2])};
+      read.position = PositionMm{table.number(row, *position[0]), table.number(row, *position[1]),
+                                 table.number(row, *position[2])};
   }
 
   std::optional<int> confidence;

@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include <mnemon/base/rare.hpp>
 #include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/sequence/truth.hpp>
 
@@ -32,8 +33,8 @@ struct TraceRow {
   bool present = true;
   std::optional<double> step_ms;  ///< For a seed row, what seeding took.
   Event event = Event::none;
-  std::optional<MeasuredExtent> extent = {};
-  std::optional<PositionMm> position = {};  ///< Of the target's middle, where it could be worked out.
+  Rare<MeasuredExtent> extent = {};
+  Rare<PositionMm> position = {};  ///< Of the target's middle, where it could be worked out.
   bool operator==(const TraceRow&) const = default;
 };
 

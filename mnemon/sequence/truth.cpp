@@ -39,8 +39,8 @@ Truth parse_truth(std::string_view text, const std::filesystem::path& file) {
     if (!table.is_empty(row, columns.present)) read.present = table.flag(row, *columns.present);
     if (!table.is_empty(row, visible)) read.visible = table.number(row, *visible);
     if (std::ranges::none_of(places, [&](const auto& column) { return table.is_empty(row, column); }))
-      read.position = {table.number(row, *places[0]), table.number(row, *places[1]),
-                       table.number(row, *places[2])};
+      read.position = PositionMm{table.number(row, *places[0]), table.number(row, *places[1]),
+                                 table.number(row, *places[2])};
     const bool proper = is_proper(read.box.box) && std::isfinite(read.box.angle_deg);
     if (!read.present) read.box = {};
     if (!read.present || proper) truth.rows.push_back(read);

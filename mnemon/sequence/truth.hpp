@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include <mnemon/base/rare.hpp>
 #include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/image/mask_runs.hpp>
 
@@ -24,8 +25,8 @@ struct TruthRow {
   int frame = 0;
   OrientedBox box;  ///< Meaningless where the target is not present.
   bool present = true;
-  double visible = 1;                       ///< Share of the target that can be seen, in [0, 1].
-  std::optional<PositionMm> position = {};  ///< Of the target's middle, where it is known.
+  double visible = 1;              ///< Share of the target that can be seen, in [0, 1].
+  Rare<PositionMm> position = {};  ///< Of the target's middle, where it is known.
   bool operator==(const TruthRow&) const = default;
 };
 

@@ -119,7 +119,7 @@ TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Re
                             step_ms, limit.ms));
   TraceRow row{frame.index,      estimate.box, estimate.confidence,
                estimate.present, step_ms,      seed ? Event::seed : Event::none};
-  if (estimate.extent) row.extent = {estimate.extent->minor_px, estimate.extent->circle_px};
+  if (estimate.extent) row.extent = MeasuredExtent{estimate.extent->minor_px, estimate.extent->circle_px};
   return row;
 }
 

@@ -68,7 +68,7 @@ Trace read_trace_of(Database& database, std::int64_t id) {
                  event_of(rows.text(9))};
     const auto minor_px = rows.maybe_real(10);
     const auto circle_px = rows.maybe_real(11);
-    if (minor_px && circle_px) row.extent = {*minor_px, *circle_px};
+    if (minor_px && circle_px) row.extent = MeasuredExtent{*minor_px, *circle_px};
     row.position = position_at(rows, 12);
     read_mask_at(rows, 15, row.frame, trace.masks);
     trace.rows.push_back(row);

@@ -24,7 +24,7 @@ void put_fact(Database& database, const std::string& key, const std::string& val
   database.prepare("INSERT OR REPLACE INTO facts VALUES (?, ?)").bind(key).bind(value).run();
 }
 
-Statement& bind_position(Statement& statement, const std::optional<PositionMm>& position) {
+Statement& bind_position(Statement& statement, const Rare<PositionMm>& position) {
   const auto part = [&](double PositionMm::*axis) {
     return position ? std::optional((*position).*axis) : std::nullopt;
   };
