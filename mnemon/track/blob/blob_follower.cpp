@@ -22,6 +22,9 @@ constexpr double kLeastShare = 0.5;  // of the seed's contrast, that is expected
 constexpr double kMostOff = 1.5;     // a fit that is further from the seeded box is of something else
 constexpr double kByPiece = 0.3;  // how far a box goes by its piece's, which tells turns that the sums do not
 constexpr double kLikeBox = 0.5;  // overlap of a piece with the seeded box, for that
+constexpr double kSamePlace = 0.1;   // of a box's longer side: nearer places are one
+constexpr double kRatherStay = 0.9;  // of the confidence elsewhere, that is enough at the forecast
+constexpr double kDoubt = 0.6;       // confidence below which another place is looked at
 constexpr double kFitMargin = 0.002;
 constexpr int kShifts = 3;
 constexpr double kLeastPx = 4;
@@ -142,23 +145,30 @@ void BlobFollower::leave_out_beyond(ImageView<float> weights) const noexcept {
   }
 }
 
-// Where a box of the target's size stands out most, in cells.
-Box BlobFollower::find_box(Point forecast) noexcept {
-  const ImageView<const float> weights = evidence_.weights;
-  sums_.add_up(weights);
-  ellipses_.add_up(weights);
+// What is fitted to weights, of the target's size at the forecast, in cells.
+Box BlobFollower::forecast_box(Point forecast) const noexcept {
   const Point off{forecast.x - over_fit_.x * box_.w, forecast.y - over_fit_.y * box_.h};
-  const Box at = in_cells(box_around(off, box_.w / over_fit_.w, box_.h / over_fit_.h));
+  return in_cells(box_around(off, box_.w / over_fit_.w, box_.h / over_fit_.h));
+}
+
+// Where a box of the target's size stands out most, in cells, and is not about where another one is.
+Box BlobFollower::find_box(Point forecast, const std::optional<Box>& other) noexcept {
+  const ImageView<const float> weights = evidence_.weights;
+  const Box at = forecast_box(forecast);
   const int cols = std::clamp(static_cast<int>(std::lround(at.w)), 1, weights.cols);
   const int rows = std::clamp(static_cast<int>(std::lround(at.h)), 1, weights.rows);
   const double size = std::max(at.w, at.h);
   const double reach = rules_.reach * size + rules_.reach_px / evidence_.block;
+  const Point taken = other ? centre(*other) : Point{};
   constexpr double kNone = -1e9;
   const BoxSums::Place best = sums_.best_place(cols, rows, kNone, [&](int left, int top, double contrast) {
     const double x = left + 0.5 * cols - at.x - 0.5 * at.w;
     const double y = top + 0.5 * rows - at.y - 0.5 * at.h;
     const double squared = x * x + y * y;
     if (squared > reach * reach) return kNone;
+    if (other && std::abs(left + 0.5 * cols - taken.x) < 0.5 * cols &&
+        std::abs(top + 0.5 * rows - taken.y) < 0.5 * rows)
+      return kNone;
     return contrast - kFarPenalty * usual_contrast_ * squared / (size * size);
   });
   if (best.goodness <= kNone) return at;
@@ -237,7 +247,7 @@ bool BlobFollower::is_whole(const Piece& piece, const Box& expected) const noexc
          piece.bottom < std::min(most.y + most.h, picture.y + picture.h) - 1;
 }
 
-BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& expected) noexcept {
+BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& expected) {
   Sighting seen;
   const double sure = std::clamp((usual_contrast_ - 0.1) / 0.3, 0.0, 1.0);
   const Box fit = fitted(expected, std::pow(rules_.most_growth, sure));
@@ -258,22 +268,50 @@ BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& exp
   seen.ellipse.half_h *= ellipse_over_ * block;
   seen.area = piece.area * block * block;
   seen.contrast = contrast_of(in_cells(seen.box));
-  const double told = std::max(0.0, seen.contrast / usual_contrast_);
-  const double filled = std::min(1.0, piece.area / expected_area(expected));
-  seen.confidence =
-      confidence_of(told * std::sqrt(filled), rules_.confidence_half, rules_.confidence_steepness);
+  seen.confidence = confidence_in(seen, std::min(1.0, piece.area / expected_area(expected)));
   seen.circle_px = 2 * picker_.finder().enclosing_radius(piece) * block;
   return seen;
 }
 
-BlobFollower::Sighting BlobFollower::look(Point forecast) {
-  weigh(forecast);
-  const Box expected = shifted(find_box(forecast));
+// Where the target's likeness can be told, contrast says little more: something else may stand out as well.
+double BlobFollower::confidence_in(const Sighting& seen, double filled) {
+  const double told = std::max(0.0, seen.contrast / usual_contrast_) * std::sqrt(filled);
+  double share = told;
+  if (source_->tells_likeness()) {
+    const double likeness = source_->likeness(seen.box);
+    share = likeness * likeness * std::sqrt(std::sqrt(told));
+  }
+  return confidence_of(share, rules_.confidence_half, rules_.confidence_steepness);
+}
+
+// \returns  Of confidence 0 where there is too little; what there is is left in piece_bits_.
+BlobFollower::Sighting BlobFollower::look_at(const Box& expected) {
   const Piece* const piece = match(expected);
   piece_bits_.start(matches_.rows(), matches_.cols());
   if (piece == nullptr || piece->area < rules_.least_area * expected_area(expected)) return {box_};
   picker_.finder().draw_into(*piece, piece_bits_);
   return sighting(*piece, expected);
+}
+
+BlobFollower::Sighting BlobFollower::look(Point forecast) {
+  weigh(forecast);
+  sums_.add_up(evidence_.weights);
+  ellipses_.add_up(evidence_.weights);
+  Box chosen = shifted(find_box(forecast, {}));
+  Sighting seen = look_at(chosen);
+  if (!source_->tells_likeness()) return seen;
+  bool is_last = true;  // whether what was looked at last is what was chosen
+  const auto consider = [&](const Box& other, double least_share) {
+    if (std::hypot(other.x - chosen.x, other.y - chosen.y) <= kSamePlace * std::max(other.w, other.h)) return;
+    const Sighting there = look_at(other);
+    is_last = there.confidence > least_share * seen.confidence;
+    if (!is_last) return;
+    seen = there;
+    chosen = other;
+  };
+  consider(shifted(forecast_box(forecast)), kRatherStay);
+  if (seen.confidence < kDoubt) consider(shifted(find_box(forecast, chosen)), 1 / kRatherStay);
+  return is_last ? seen : look_at(chosen);
 }
 
 Estimate BlobFollower::follow(const Frame& frame) {

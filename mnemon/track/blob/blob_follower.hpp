@@ -42,13 +42,20 @@ class EvidenceSource {
   /// \param box     The target's box, px; what lies outside it is not the target.
   virtual void learn(const BitMask& target, const Box& box) = 0;
 
+  /// Whether it can tell how alike a place is to the seed.
+  [[nodiscard]] virtual bool tells_likeness() const noexcept = 0;
+
+  /// How alike what the last look saw in a box, px, is to the seed, in [0, 1].
+  virtual double likeness(const Box& box) = 0;
+
   /// The most promising place of the whole picture for a lost target, of a source that can tell.
   virtual std::optional<Point> search(const Box& box, bool first) = 0;
 };
 
 /// The round that the trackers by blobs go: weigh a window around the forecast, find the place of the box there, keep
-/// what matches, clean it, pick its piece, and read off place and size. With too few matching cells the target is
-/// reported as not present, and nothing is learnt. A piece that runs into something like it is cut off at the box.
+/// what matches, clean it, pick its piece, and read off place and size. The place that stands out most is left for the
+/// forecast's where that is about as sure, and for the next where neither is sure. With too few matching cells the target is reported as not present, and
+/// nothing is learnt. A piece that runs into something like it is cut off at the box.
 class BlobFollower {
  public:
   Estimate start(const Frame& frame, const Region& region, const Box& box, const BlobRules& rules,
@@ -72,7 +79,8 @@ class BlobFollower {
   /// Of weights: midway between those of the target and those around it.
   [[nodiscard]] double neutral_weight() const noexcept { return usual_around_ + 0.5 * usual_contrast_; }
   [[nodiscard]] double expected_area(const Box& box) const noexcept;
-  [[nodiscard]] Box find_box(Point forecast) noexcept;
+  [[nodiscard]] Box forecast_box(Point forecast) const noexcept;
+  [[nodiscard]] Box find_box(Point forecast, const std::optional<Box>& other) noexcept;
   [[nodiscard]] double gain_of(const Box& box) const noexcept;
   [[nodiscard]] Box fitted(const Box& from, double most_growth) const noexcept;
   [[nodiscard]] Box shifted(Box box) const noexcept;
@@ -80,7 +88,9 @@ class BlobFollower {
   [[nodiscard]] const Piece* match(const Box& expected) noexcept;
   [[nodiscard]] bool is_whole(const Piece& piece, const Box& expected) const noexcept;
   [[nodiscard]] Sighting look(Point forecast);
-  [[nodiscard]] Sighting sighting(const Piece& piece, const Box& expected) noexcept;
+  [[nodiscard]] Sighting look_at(const Box& expected);
+  [[nodiscard]] Sighting sighting(const Piece& piece, const Box& expected);
+  [[nodiscard]] double confidence_in(const Sighting& seen, double filled);
   void learn(const Sighting& seen);
   [[nodiscard]] Box in_cells(const Box& box) const noexcept;
   [[nodiscard]] Box in_pixels(const Box& box) const noexcept;

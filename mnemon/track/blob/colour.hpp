@@ -7,6 +7,13 @@
 namespace mnemon {
 
 struct BlobColourParams : BlobRules {
+  BlobColourParams() {
+    confidence_half = 0.5;
+    confidence_steepness = 5;
+    present_from = 0.1;
+    learn_from = 0.4;
+    refind_from = 0.5;
+  }
   std::string colour = "learnt";
   int red = 255;
   int green = 0;

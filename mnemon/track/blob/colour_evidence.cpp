@@ -16,6 +16,7 @@ constexpr int kMostBlock = 64;
 constexpr double kRing = 1.2;  // of a box: what lies outside counts as its surroundings
 constexpr double kSeedWindow = 2.2;
 constexpr double kSeedCells = 36;
+constexpr float kMemoryRate = 0.05f;
 constexpr int kLevels = 64;  // that the level of matching is chosen from
 
 // A cell whose middle is in no picture shows nothing new.
@@ -27,6 +28,29 @@ bool is_outside(const Box& box, Point at) noexcept {
   return at.x < box.x || at.y < box.y || at.x > box.x + box.w || at.y > box.y + box.h;
 }
 
+// A mean of each colour's weight and its neighbours', along red, green and blue in turn: light and noise move colours
+// from one to the next, and a seed shows only some of a target's.
+void soften_along(int stride, const std::vector<float>& from, std::vector<float>& to) noexcept {
+  for (int i = 0; i < kColours; ++i) {
+    const int level = i / stride % kColourLevels;
+    const float below = from[level > 0 ? i - stride : i];
+    const float above = from[level < kColourLevels - 1 ? i + stride : i];
+    to[i] = 0.5f * from[i] + 0.25f * (below + above);
+  }
+}
+
+struct CellSpan {
+  int begin, end;
+};
+
+// The cells whose middles are from `from` to `to`, in the picture, and among so many of the window.
+CellSpan cells_within(double from, double to, double picture_from, double picture_to, int count) noexcept {
+  const double begin = std::max({from, picture_from, 0.0});
+  const double end = std::min({to, picture_to, 1.0 * count});
+  if (!(begin < end)) return {0, 0};
+  return {static_cast<int>(std::ceil(begin - 0.5)), static_cast<int>(std::floor(end + 0.5))};
+}
+
 }  // namespace
 
 void ColourEvidence::start(const Frame& frame, const Region& region, const Box& box, const Rules& rules) {
@@ -35,6 +59,7 @@ void ColourEvidence::start(const Frame& frame, const Region& region, const Box& 
   weights_ = Image<float>(kMostSide, kMostSide);
   search_ = PictureSearch(frame.size());
   table_.assign(kColours, 0.0f);
+  spare_ = table_;
   colours_ = ColourDistribution();
   level_ = 0.5f;
   if (rules.picked) {
@@ -45,7 +70,7 @@ void ColourEvidence::start(const Frame& frame, const Region& region, const Box& 
   take(frame);
   look(scaled(box, kSeedWindow), block);
   learn_seed(region, box);
-  std::copy_n(colours_.weights(), kColours, table_.begin());
+  take_weights();
   weigh();
   choose_level(region, box);
 }
@@ -82,6 +107,18 @@ void ColourEvidence::learn_seed(const Region& region, const Box& box) {
     colours_.count_around(static_cast<ColourIndex>(i), around[i]);
   }
   colours_.learn(1, 1);
+  memory_.start(colours_.space(), target);
+}
+
+void ColourEvidence::take_weights() noexcept {
+  std::copy_n(colours_.weights(), kColours, table_.begin());
+  constexpr int kBlue = 1;
+  constexpr int kGreen = kColourLevels;
+  constexpr int kRed = kColourLevels * kColourLevels;
+  soften_along(kBlue, table_, spare_);
+  soften_along(kGreen, spare_, table_);
+  soften_along(kRed, table_, spare_);
+  table_.swap(spare_);
 }
 
 BlobEvidence ColourEvidence::look(const Box& window, int block) {
@@ -145,8 +182,34 @@ void ColourEvidence::learn(const BitMask& target, const Box& box) {
       else if (is_outside(outer, at))
         colours_.count_around(colour, 1);
     }
+  remember(box);
+  memory_.learn(kMemoryRate);
   colours_.learn(rules_.target_rate, rules_.around_rate);
-  std::copy_n(colours_.weights(), kColours, table_.begin());
+  take_weights();
+}
+
+// Counts the colours in the ellipse of a box that were sampled and are in the picture.
+void ColourEvidence::remember(const Box& box) noexcept {
+  memory_.forget();
+  const ImageView<const Byte> cells = window_.cells();
+  const double block = window_.block();
+  const Point middle{(centre(box).x - window_.left()) / block, (centre(box).y - window_.top()) / block};
+  const double half_w = 0.5 * box.w / block;
+  const double half_h = 0.5 * box.h / block;
+  const CellSpan rows = cells_within(middle.y - half_h, middle.y + half_h, -window_.top() / block,
+                                     (rgb_.rows - window_.top()) / block, cells.rows);
+  for (int r = rows.begin; r < rows.end; ++r) {
+    const double y = (r + 0.5 - middle.y) / half_h;
+    const double reach = half_w * std::sqrt(std::max(0.0, 1 - y * y));
+    const CellSpan cols = cells_within(middle.x - reach, middle.x + reach, -window_.left() / block,
+                                       (rgb_.cols - window_.left()) / block, cells.cols);
+    for (int c = cols.begin; c < cols.end; ++c) memory_.count(colour_index(&cells(r, c)));
+  }
+}
+
+double ColourEvidence::likeness(const Box& box) {
+  remember(box);
+  return memory_.likeness();
 }
 
 std::optional<Point> ColourEvidence::search(const Box& box, bool first) {

@@ -4,6 +4,7 @@
 #include <optional>
 
 #include <mnemon/track/blob/blob_follower.hpp>
+#include <mnemon/track/blob/colour_memory.hpp>
 #include <mnemon/vision/block_window.hpp>
 #include <mnemon/vision/colour_distribution.hpp>
 #include <mnemon/vision/picture_search.hpp>
@@ -33,6 +34,8 @@ class ColourEvidence final : public EvidenceSource {
   void take(const Frame& frame) override { rgb_ = frame.rgb; }
   BlobEvidence look(const Box& window, int block) override;
   void learn(const BitMask& target, const Box& box) override;
+  [[nodiscard]] bool tells_likeness() const noexcept override { return !rules_.picked; }
+  double likeness(const Box& box) override;
   std::optional<Point> search(const Box& box, bool first) override;
 
  private:
@@ -40,13 +43,17 @@ class ColourEvidence final : public EvidenceSource {
   void for_each_cell(const Region& region, const Box& box, Use use) const;
   void learn_seed(const Region& region, const Box& box);
   void choose_level(const Region& region, const Box& box);
+  void take_weights() noexcept;
+  void remember(const Box& box) noexcept;
   void weigh() noexcept;
   void weigh_by_nearness(const PickedColour& picked);
 
   Rules rules_;
   ImageView<const Byte> rgb_;  // of the frame at hand
   ColourDistribution colours_;
+  ColourMemory memory_;
   std::vector<float> table_;  // what each colour weighs
+  std::vector<float> spare_;
   BlockWindow window_;
   Image<float> weights_;
   PictureSearch search_;

@@ -14,6 +14,8 @@ class MotionEvidence final : public EvidenceSource {
   void take(const Frame& frame) override;
   BlobEvidence look(const Box& window, int block) override;
   void learn(const BitMask& target, const Box& box) override;
+  [[nodiscard]] bool tells_likeness() const noexcept override { return false; }
+  double likeness(const Box& /*box*/) override { return 1; }
   std::optional<Point> search(const Box& box, bool first) override;
 
   [[nodiscard]] const Preparation& preparation() const noexcept { return preparation_; }
