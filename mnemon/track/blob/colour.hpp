@@ -8,11 +8,11 @@ namespace mnemon {
 
 struct BlobColourParams : BlobRules {
   BlobColourParams() {
-    confidence_half = 0.5;
-    confidence_steepness = 5;
-    present_from = 0.1;
-    learn_from = 0.4;
-    refind_from = 0.5;
+    confidence_half = 0.26;
+    confidence_steepness = 3.1;
+    present_from = 0.65;
+    learn_from = 0.85;
+    refind_from = 0.88;
   }
   std::string colour = "learnt";
   int red = 255;
