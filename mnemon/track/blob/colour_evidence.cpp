@@ -16,6 +16,9 @@ constexpr int kMostBlock = 64;
 constexpr double kRing = 1.2;  // of a box: what lies outside counts as its surroundings
 constexpr double kSeedWindow = 2.2;
 constexpr double kSeedCells = 36;
+// How far weights go by their neighbours': more of it finds more of streamers, but lets blurred rims match, so that
+// sizes are off.
+constexpr float kSoftness = 0.25f;
 constexpr float kMemoryRate = 0.05f;
 constexpr int kLevels = 64;  // that the level of matching is chosen from
 
@@ -118,7 +121,7 @@ void ColourEvidence::take_weights() noexcept {
   soften_along(kBlue, table_, spare_);
   soften_along(kGreen, spare_, table_);
   soften_along(kRed, table_, spare_);
-  table_.swap(spare_);
+  for (int i = 0; i < kColours; ++i) table_[i] = std::lerp(colours_.weights()[i], spare_[i], kSoftness);
 }
 
 BlobEvidence ColourEvidence::look(const Box& window, int block) {
