@@ -60,6 +60,14 @@ std::string script_safe(const std::string& json) {
   return safe;
 }
 
+// What stands for a tracker beside its name.
+data swatch(int place) {
+  data out;
+  out.set("colour", tracker_colour(place));
+  if (is_tracker_dashed(place)) out.set("is_second", data::type::bool_true);
+  return out;
+}
+
 data cell_data(const std::string& text) { return data{"text", text == "-" ? "–" : text}; }
 
 data table_data(const ReportTable& table) {
@@ -77,7 +85,7 @@ data table_data(const ReportTable& table) {
     data out;
     out.set("tracker", row.tracker);
     out.set("sequence", row.sequence);
-    if (row.tracker_place >= 0) out.set("swatch", data{"colour", tracker_colour(row.tracker_place)});
+    if (row.tracker_place >= 0) out.set("swatch", swatch(row.tracker_place));
     out.set("cells", cells);
     if (!row.note.empty()) out.set("note", row.note);
     rows << out;
@@ -138,7 +146,7 @@ data sequence_data(const Results& results, int protocol, int place) {
 data tracker_data(const Study& study, int place) {
   data out;
   out.set("label", study.trackers[place].label);
-  out.set("colour", tracker_colour(place));
+  out.set("swatch", swatch(place));
   std::string params;
   const Json values =
       Json::parse(study.trackers[place].params);  // named, so that it outlives the loop over it

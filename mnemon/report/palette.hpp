@@ -6,7 +6,8 @@
 
 namespace mnemon {
 
-/// The colour of the n-th tracker of a report, from 0; they repeat after seven, then with dashed lines. All can be told apart in
+/// The colour of the n-th tracker of a report, from 0; they repeat after seven, then with dashed lines, dotted boxes
+/// and split swatches. All can be told apart in
 /// every kind of colour vision. Source: Okabe and Ito 2008, colour universal design.
 [[nodiscard]] Ink tracker_ink(int n) noexcept;
 

@@ -30,7 +30,9 @@ void draw_trackers(const Results& results, int protocol, int sequence, int frame
     const TraceRow* row = runs.empty() ? nullptr : runs.front()->trace.find(frame);
     if (row == nullptr) continue;
     if (row->present) {
-      canvas.outline(shrunk(row->box, factor), tracker_ink(tracker));
+      // Not dashed, as truth is.
+      canvas.outline(shrunk(row->box, factor), tracker_ink(tracker),
+                     is_tracker_dashed(tracker) ? Stroke::dotted : Stroke::solid);
     } else {
       canvas.label(results.study().trackers[tracker].label + ": lost", {4, lost_y}, tracker_ink(tracker), 12);
       lost_y += 22;

@@ -222,6 +222,54 @@ TEST(Page, HoldsEverythingAndReachesForNothing) {
     EXPECT_EQ(html.find(outside), std::string::npos) << outside;
 }
 
+// Seven colours do for seven trackers; the eighth has the first one's.
+Study study_of_eight() {
+  Study study = small_study();
+  const StudyRun first = study.runs.front();
+  const StudyTracker like = study.trackers.front();
+  study.trackers.resize(8, like);
+  study.runs.clear();
+  for (int i = 0; i < 8; ++i) {
+    study.trackers[i].label = "t" + std::to_string(i);
+    study.runs.push_back(first);
+    study.runs.back().tracker = i;
+  }
+  return study;
+}
+
+int count_of(const std::string& part, const std::string& text) {
+  int count = 0;
+  for (std::size_t at = text.find(part); at != std::string::npos; at = text.find(part, at + 1)) ++count;
+  return count;
+}
+
+TEST(Page, TellsTrackersOfOneColourApart) {
+  const std::string page = page_html(study_of_eight());
+  const std::string html = page.substr(page.find("<body"));
+  EXPECT_EQ(8 * count_of("swatch split", html), count_of("<i class=\"swatch", html));
+  EXPECT_EQ(count_of("line dotted", html), 1);
+  const std::string other = page_html(small_study());
+  EXPECT_EQ(count_of("swatch split", other.substr(other.find("<body"))), 0);
+}
+
+TEST(FilmStrip, DrawsBoxesOfOneColourApart) {
+  const Study study = study_of_eight();
+  const auto coloured = [&](int tracker) {
+    Study some = study;
+    some.runs = {study.runs[tracker]};
+    const auto pictures = film_strip(Results(some), 0, 0);
+    const Image<Byte>& rgb = pictures.front().rgb;
+    int count = 0;
+    for (std::size_t i = 0; i < rgb.elements().size(); i += 3)
+      count += rgb.elements()[i] > 150 && rgb.elements()[i + 2] < 80 ? 1 : 0;  // the first colour, amber
+    return count;
+  };
+  const int solid = coloured(0);
+  const int dotted = coloured(7);
+  EXPECT_GT(dotted, 0);
+  EXPECT_LT(dotted, 0.8 * solid);
+}
+
 TEST(Page, LetsNoLabelEndItsScript) {
   const std::string html = page_html(small_study());
   EXPECT_EQ(html.find("far </script>"), std::string::npos);
