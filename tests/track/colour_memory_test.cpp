@@ -91,8 +91,8 @@ TEST(BlobColour, StaysWithItsOwnColoursAsSomethingOfOneOfThemPasses) {
     const Frame frame{picture.view(), i, i / 30.0};
     estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
   }
-  EXPECT_GT(overlap(estimate.box.box, right), 0.7);
-  EXPECT_GT(estimate.confidence, 0.8);
+  EXPECT_GT(overlap(estimate.box.box, right), 0.5);  // less of it where orange is learnt as what is around
+  EXPECT_GT(estimate.confidence, BlobColourParams{}.learn_from);
 }
 
 TEST(BlobColour, IsLessSureOfSomethingThatHasHalfOfItsColours) {
@@ -104,9 +104,10 @@ TEST(BlobColour, IsLessSureOfSomethingThatHasHalfOfItsColours) {
     const Frame frame{picture.view(), i, i / 30.0};
     sure = (i == 0 ? tracker.seed(frame, box) : tracker.follow(frame)).confidence;
   }
-  EXPECT_GT(sure, 0.9);
+  EXPECT_GT(sure, 0.95);
   const Image<Byte> other = painted({{box, kOrange, kOrange}});
-  EXPECT_LT(tracker.follow({other.view(), 5, 5 / 30.0}).confidence, 0.6);
+  // Too little to be taken for the target, were it lost.
+  EXPECT_LT(tracker.follow({other.view(), 5, 5 / 30.0}).confidence, BlobColourParams{}.refind_from);
 }
 
 }  // namespace
