@@ -17,6 +17,10 @@ constexpr int kGap = 6;
 constexpr int kCaption = 24;
 constexpr Ink kPaper{0.97, 0.96, 0.94};
 
+constexpr double kChip = 22;  // of "lost" labels: from one to the next, and from a column to the next
+constexpr double kChipColumn = 160;
+constexpr double kChipMargin = 4;
+
 OrientedBox shrunk(const OrientedBox& full, double factor) {
   const Box& box = full.box;
   return {{box.x * factor, box.y * factor, box.w * factor, box.h * factor}, full.angle_deg};
@@ -24,7 +28,8 @@ OrientedBox shrunk(const OrientedBox& full, double factor) {
 
 void draw_trackers(const Results& results, int protocol, int sequence, int frame, double factor,
                    Canvas& canvas) {
-  double lost_y = 4;
+  const double bottom = factor * results.study().sequences[sequence].size.height;
+  Point lost_at{kChipMargin, kChipMargin};
   for (const int tracker : results.trackers()) {
     const auto& runs = results.runs(tracker, sequence, protocol);
     const TraceRow* row = runs.empty() ? nullptr : runs.front()->trace.find(frame);
@@ -34,8 +39,9 @@ void draw_trackers(const Results& results, int protocol, int sequence, int frame
       canvas.outline(shrunk(row->box, factor), tracker_ink(tracker),
                      is_tracker_dashed(tracker) ? Stroke::dotted : Stroke::solid);
     } else {
-      canvas.label(results.study().trackers[tracker].label + ": lost", {4, lost_y}, tracker_ink(tracker), 12);
-      lost_y += 22;
+      canvas.label(results.study().trackers[tracker].label + ": lost", lost_at, tracker_ink(tracker), 12);
+      lost_at.y += kChip;
+      if (lost_at.y + kChip > bottom) lost_at = {lost_at.x + kChipColumn, kChipMargin};
     }
   }
 }

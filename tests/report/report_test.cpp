@@ -223,13 +223,13 @@ TEST(Page, HoldsEverythingAndReachesForNothing) {
 }
 
 // Seven colours do for seven trackers; the eighth has the first one's.
-Study study_of_eight() {
+Study study_of(int trackers) {
   Study study = small_study();
   const StudyRun first = study.runs.front();
   const StudyTracker like = study.trackers.front();
-  study.trackers.resize(8, like);
+  study.trackers.resize(trackers, like);
   study.runs.clear();
-  for (int i = 0; i < 8; ++i) {
+  for (int i = 0; i < trackers; ++i) {
     study.trackers[i].label = "t" + std::to_string(i);
     study.runs.push_back(first);
     study.runs.back().tracker = i;
@@ -244,7 +244,7 @@ int count_of(const std::string& part, const std::string& text) {
 }
 
 TEST(Page, TellsTrackersOfOneColourApart) {
-  const std::string page = page_html(study_of_eight());
+  const std::string page = page_html(study_of(8));
   const std::string html = page.substr(page.find("<body"));
   EXPECT_EQ(8 * count_of("swatch split", html), count_of("<i class=\"swatch", html));
   EXPECT_EQ(count_of("line dotted", html), 1);
@@ -253,7 +253,7 @@ TEST(Page, TellsTrackersOfOneColourApart) {
 }
 
 TEST(FilmStrip, DrawsBoxesOfOneColourApart) {
-  const Study study = study_of_eight();
+  const Study study = study_of(8);
   const auto coloured = [&](int tracker) {
     Study some = study;
     some.runs = {study.runs[tracker]};
@@ -268,6 +268,22 @@ TEST(FilmStrip, DrawsBoxesOfOneColourApart) {
   const int dotted = coloured(7);
   EXPECT_GT(dotted, 0);
   EXPECT_LT(dotted, 0.8 * solid);
+}
+
+TEST(FilmStrip, PutsLabelsThatDoNotFitIntoAnotherColumn) {
+  const auto drawn_on_the_right = [](int trackers) {
+    Study study = study_of(trackers);
+    StudySequence& sequence = study.sequences.front();
+    sequence.size = {320, 180};
+    sequence.pictures = {{9, jpeg_bytes(Image<Byte>(180, 320, 3).view(), 90)}};  // all are lost there
+    const auto pictures = film_strip(Results(study), 0, 0);
+    int count = 0;
+    for (int r = 0; r < 180; ++r)
+      for (int c = 160; c < 320; ++c) count += pictures.front().rgb(r, c, 1) > 60 ? 1 : 0;
+    return count;
+  };
+  EXPECT_EQ(drawn_on_the_right(8), 0);
+  EXPECT_GT(drawn_on_the_right(9), 50);
 }
 
 TEST(Page, LetsNoLabelEndItsScript) {
