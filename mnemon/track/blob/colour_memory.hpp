@@ -12,7 +12,8 @@ namespace mnemon {
 /// what was seen lately is still told from the seed. Allocates nothing once started.
 class ColourMemory {
  public:
-  /// \param counts  How often the target's seed has each of the kColours colours.
+  /// \param space   Whose bins colours are sorted into.
+  /// \param counts  How often the seed has each of the kColours colours.
   void start(const ColourSpace& space, std::span<const float> counts);
 
   void count(ColourIndex colour) noexcept {
