@@ -3,9 +3,11 @@
 
 #include <algorithm>
 #include <cstddef>
+#include <cstdint>
 #include <cstdlib>
-#include <cstring>
 #include <memory>
+#include <span>
+#include <vector>
 
 #include <fmt/format.h>
 #include <libdeflate.h>

@@ -91,7 +91,7 @@ TEST(BlobColour, StaysWithItsOwnColoursAsSomethingOfOneOfThemPasses) {
     const Frame frame{picture.view(), i, i / 30.0};
     estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
   }
-  EXPECT_GT(overlap(estimate.box.box, right), 0.5);  // less of it where orange is learnt as what is around
+  EXPECT_GT(overlap(estimate.box.box, right), 0.7);
   EXPECT_GT(estimate.confidence, BlobColourParams{}.learn_from);
 }
 

@@ -24,6 +24,7 @@ constexpr double kByPiece = 0.3;  // how far a box goes by its piece's, which te
 constexpr double kLikeBox = 0.5;  // overlap of a piece with the seeded box, for that
 constexpr double kSamePlace = 0.1;    // of a box's longer side: nearer places are one
 constexpr double kRatherStay = 0.98;  // of the confidence elsewhere, that is enough at the forecast
+constexpr double kMoreAlike = 0.01;   // of likeness, for a size to be kept
 constexpr double kDoubt = 0.9;        // confidence below which another place is looked at
 constexpr double kFitMargin = 0.002;
 constexpr int kShifts = 3;
@@ -260,6 +261,7 @@ BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& exp
   seen.box = box_around({middle.x + over_fit_.x * w, middle.y + over_fit_.y * h}, w, h);
   if (goes_by_piece_ && is_whole(piece, expected))
     seen.box = between(seen.box, in_pixels(placed(piece_box_, piece.box())), kByPiece);
+  if (source_->tells_likeness()) keep_size_if_more_alike(expected, seen);
   const double block = evidence_.block;
   seen.ellipse = ellipse_of(piece);
   seen.ellipse.middle = {seen.ellipse.middle.x * block + evidence_.left,
@@ -273,14 +275,24 @@ BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& exp
   return seen;
 }
 
+// A size that is fitted to what stands out may leave out what the target shares with its surroundings, or take in what
+// is beside it.
+void BlobFollower::keep_size_if_more_alike(const Box& expected, Sighting& seen) {
+  const Point middle = centre(in_pixels(expected));
+  const Box kept =
+      box_around({middle.x + over_fit_.x * box_.w, middle.y + over_fit_.y * box_.h}, box_.w, box_.h);
+  const double as_it_was = source_->likeness(kept);
+  seen.likeness = source_->likeness(seen.box);
+  if (as_it_was <= seen.likeness + kMoreAlike) return;
+  seen.box = kept;
+  seen.likeness = as_it_was;
+}
+
 // Where the target's likeness can be told, contrast says little more: something else may stand out as well.
-double BlobFollower::confidence_in(const Sighting& seen, double filled) {
+double BlobFollower::confidence_in(const Sighting& seen, double filled) const noexcept {
   const double told = std::max(0.0, seen.contrast / usual_contrast_) * std::sqrt(filled);
-  double share = told;
-  if (source_->tells_likeness()) {
-    const double likeness = source_->likeness(seen.box);
-    share = likeness * likeness * std::sqrt(std::sqrt(told));
-  }
+  const double share =
+      source_->tells_likeness() ? seen.likeness * seen.likeness * std::sqrt(std::sqrt(told)) : told;
   return confidence_of(share, rules_.confidence_half, rules_.confidence_steepness);
 }
 

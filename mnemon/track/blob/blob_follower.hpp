@@ -72,6 +72,7 @@ class BlobFollower {
     double circle_px = 0;
     double confidence = 0;
     double contrast = 0;
+    double likeness = 0;
     double area = 0;  // px²
   };
   void weigh(Point middle) noexcept;
@@ -90,7 +91,8 @@ class BlobFollower {
   [[nodiscard]] Sighting look(Point forecast);
   [[nodiscard]] Sighting look_at(const Box& expected);
   [[nodiscard]] Sighting sighting(const Piece& piece, const Box& expected);
-  [[nodiscard]] double confidence_in(const Sighting& seen, double filled);
+  void keep_size_if_more_alike(const Box& expected, Sighting& seen);
+  [[nodiscard]] double confidence_in(const Sighting& seen, double filled) const noexcept;
   void learn(const Sighting& seen);
   [[nodiscard]] Box in_cells(const Box& box) const noexcept;
   [[nodiscard]] Box in_pixels(const Box& box) const noexcept;
