@@ -151,31 +151,31 @@ BENCHMARK(corr_kernel_step)->UseManualTime()->Unit(benchmark::kMicrosecond);
 void corr_scaled_step(benchmark::State& state) {
   const Box box = Footage().box();
   CellParts parts(cell_window_of(CorrScaledParams{}, box));
-  ScaleSearch size(box.w, box.h, 2, 640, 360);
-  size.learn(Footage().first().rgb, centre(box), 1, 1);
+  PoseSearch pose(box.w, box.h, {2, 0}, 640, 360);
+  pose.learn(Footage().first().rgb, {centre(box)}, 1);
   measure_step(state, "corr-scaled", {}, [&](const Frame& frame, Point middle) {
     for (int i = 0; i < 2; ++i) parts.look(frame, middle);
     parts.transform_stacks(2);
     parts.transform_planes(1);
     parts.multiply(1, 2);
-    (void)size.find(frame.rgb, middle, 1);
-    size.learn(frame.rgb, middle, 1, 0.025);
+    (void)pose.find(frame.rgb, {middle});
+    pose.learn(frame.rgb, {middle}, 0.025);
   });
 }
 BENCHMARK(corr_scaled_step)->UseManualTime()->Unit(benchmark::kMicrosecond);
 
-// Two transforms to respond by channel, two at the learning's ends, and two for the start and each of four alternations.
+// The features of 17 sizes and 17 turns twice. Two transforms to respond by channel, two at the learning's ends, and two for the start and each of four alternations.
 void corr_reliable_step(benchmark::State& state) {
   const Box box = Footage().box();
   CellParts parts(cell_window_of(CorrReliableParams{}, box));
-  ScaleSearch size(box.w, box.h, 2, 640, 360);
-  size.learn(Footage().first().rgb, centre(box), 1, 1);
+  PoseSearch pose(box.w, box.h, {2, CorrReliableParams{}.turn_deg}, 640, 360);
+  pose.learn(Footage().first().rgb, {centre(box)}, 1);
   measure_step(state, "corr-reliable", {}, [&](const Frame& frame, Point middle) {
     for (int i = 0; i < 2; ++i) parts.look(frame, middle);
     parts.transform_stacks(4 + 2 * 5);
     parts.multiply(1, 4 * 5 + 4);
-    (void)size.find(frame.rgb, middle, 1);
-    size.learn(frame.rgb, middle, 1, 0.025);
+    (void)pose.find(frame.rgb, {middle});
+    pose.learn(frame.rgb, {middle}, 0.025);
   });
 }
 BENCHMARK(corr_reliable_step)->UseManualTime()->Unit(benchmark::kMicrosecond);

@@ -11,6 +11,13 @@
 
 namespace mnemon {
 
+Point turned(Point place, double angle_deg) noexcept {
+  if (angle_deg == 0) return place;
+  const double radians = angle_deg * std::numbers::pi / 180;
+  return {std::cos(radians) * place.x - std::sin(radians) * place.y,
+          std::sin(radians) * place.x + std::cos(radians) * place.y};
+}
+
 double folded_angle_deg(double angle_deg) noexcept {
   const double folded = std::remainder(angle_deg, 180.0);
   return folded <= -90 ? folded + 180 : folded;

@@ -22,6 +22,9 @@ struct OrientedBox {
          std::fmod(oriented.angle_deg, 180.0) != 0;  // fmod is slow, and 0 is common
 }
 
+/// A place turned about the origin, clockwise as seen on the screen.
+[[nodiscard]] Point turned(Point place, double angle_deg) noexcept;
+
 /// The same turn in (-90, 90] degrees, as half a turn leaves a box as it is.
 [[nodiscard]] double folded_angle_deg(double angle_deg) noexcept;
 

@@ -33,7 +33,15 @@ float hue_sixths(const std::array<float, 3>& rgb) noexcept {
   return 4 + (r - g) / chroma;
 }
 
-ImageView<const ColourIndex> ColourWindow::sample(ImageView<const Byte> rgb, const Box& window) noexcept {
+ImageView<const ColourIndex> ColourWindow::sample(ImageView<const Byte> rgb, const OrientedBox& window) noexcept {
+  if (is_turned(window))
+    sample_turned(rgb, window);
+  else
+    sample_upright(rgb, window.box);
+  return indices_.view();
+}
+
+void ColourWindow::sample_upright(ImageView<const Byte> rgb, const Box& window) noexcept {
   nearest_pixels(window.x, window.w, rgb.cols, 3, x_);
   nearest_pixels(window.y, window.h, rgb.rows, 1, y_);
   for (int r = 0; r < indices_.rows(); ++r) {
@@ -41,7 +49,24 @@ ImageView<const ColourIndex> ColourWindow::sample(ImageView<const Byte> rgb, con
     ColourIndex* out = indices_.view().row(r);
     for (int c = 0; c < indices_.cols(); ++c) out[c] = colour_index(line + x_[c]);
   }
-  return indices_.view();
+}
+
+void ColourWindow::sample_turned(ImageView<const Byte> rgb, const OrientedBox& window) noexcept {
+  const int cols = indices_.cols();
+  const Point middle = centre(window.box);
+  const Point across = turned({window.box.w / cols, 0}, window.angle_deg);
+  const Point down = turned({0, window.box.h / indices_.rows()}, window.angle_deg);
+  for (int r = 0; r < indices_.rows(); ++r) {
+    const double rows_on = r + 0.5 - 0.5 * indices_.rows();
+    const double x = middle.x + rows_on * down.x + (0.5 - 0.5 * cols) * across.x;
+    const double y = middle.y + rows_on * down.y + (0.5 - 0.5 * cols) * across.y;
+    ColourIndex* out = indices_.view().row(r);
+    for (int c = 0; c < cols; ++c) {
+      const int col = static_cast<int>(std::clamp(x + c * across.x, 0.0, rgb.cols - 1.0));
+      const int row = static_cast<int>(std::clamp(y + c * across.y, 0.0, rgb.rows - 1.0));
+      out[c] = colour_index(rgb.row(row) + 3 * static_cast<std::ptrdiff_t>(col));
+    }
+  }
 }
 
 }  // namespace mnemon

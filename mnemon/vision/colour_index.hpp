@@ -4,7 +4,7 @@
 #include <cstdint>
 #include <vector>
 
-#include <mnemon/geometry/box.hpp>
+#include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/image/image.hpp>
 /// \file
 /// Colours by number: 16 levels of red, green and blue each, 4096 colours. What is known of a colour is then a
@@ -33,14 +33,17 @@ class ColourWindow {
   ColourWindow(int rows, int cols) : x_(cols), y_(rows), indices_(rows, cols) {}
 
   /// \param rgb     Three channels, at least one pixel.
-  /// \param window  Where, px; any place and size.
+  /// \param window  Where, px; any place, size and turn.
   /// \returns  The colours, rows x cols; they hold until the next call.
-  ImageView<const ColourIndex> sample(ImageView<const Byte> rgb, const Box& window) noexcept;
+  ImageView<const ColourIndex> sample(ImageView<const Byte> rgb, const OrientedBox& window) noexcept;
 
   /// The colours of the last call.
   [[nodiscard]] ImageView<const ColourIndex> indices() const noexcept { return indices_.view(); }
 
  private:
+  void sample_upright(ImageView<const Byte> rgb, const Box& window) noexcept;
+  void sample_turned(ImageView<const Byte> rgb, const OrientedBox& window) noexcept;
+
   std::vector<int> x_;  // of each column, as a place in a row of bytes
   std::vector<int> y_;
   Image<ColourIndex> indices_;

@@ -34,7 +34,7 @@ bool PictureSearch::is_left_out(Point middle, double w, double h) const noexcept
 PictureSearch::Place PictureSearch::find(ImageView<const Byte> rgb, const float* table, double w,
                                          double h) noexcept {
   const Box all{0, 0, static_cast<double>(size_.width), static_cast<double>(size_.height)};
-  const ImageView<const ColourIndex> colours = colours_.sample(rgb, all);
+  const ImageView<const ColourIndex> colours = colours_.sample(rgb, {all});
   for (int r = 0; r < colours.rows; ++r)
     for (int c = 0; c < colours.cols; ++c) weights_(r, c) = table[colours(r, c)];
   sums_.add_up(std::as_const(weights_).view());

@@ -10,7 +10,8 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
-#include <mnemon/geometry/oriented_box.hpp>
+#include <mnemon/base/random.hpp>
+#include <mnemon/geometry/ellipse.hpp>
 #include <mnemon/geometry/polygon.hpp>
 
 namespace mnemon {
@@ -244,6 +245,25 @@ TEST(UprightAround, IsTheBoxItselfWhereItIsNotTurned) {
   EXPECT_NEAR(quarter.w, 10, 1e-12);
   EXPECT_NEAR(quarter.h, 30, 1e-12);
   EXPECT_NEAR(centre(quarter).x, centre(box).x, 1e-12);
+}
+
+TEST(Ellipse, HasTheUprightBoundsOfItsRim) {
+  for (const double angle : {0.0, 30.0, 90.0, -70.0, 145.0}) {
+    const Ellipse ellipse{{7, -3}, 12, 5, angle};
+    double right = -1e9;
+    double bottom = -1e9;
+    for (int i = 0; i < 36000; ++i) {
+      const double t = i * std::numbers::pi / 18000;
+      const Point rim = turned({12 * std::cos(t), 5 * std::sin(t)}, angle);
+      right = std::max(right, rim.x);
+      bottom = std::max(bottom, rim.y);
+    }
+    const Box box = bounds(ellipse);
+    EXPECT_NEAR(box.x + box.w, 7 + right, 1e-6);
+    EXPECT_NEAR(box.x, 7 - right, 1e-6);
+    EXPECT_NEAR(box.y + box.h, -3 + bottom, 1e-6);
+    EXPECT_NEAR(box.y, -3 - bottom, 1e-6);
+  }
 }
 
 }  // namespace mnemon

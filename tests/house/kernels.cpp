@@ -19,7 +19,7 @@
 #include <mnemon/track/corr/linear_filter.hpp>
 #include <mnemon/track/corr/masked_filter.hpp>
 #include <mnemon/track/corr/ridge_filter.hpp>
-#include <mnemon/track/corr/scale_search.hpp>
+#include <mnemon/track/corr/pose_search.hpp>
 #include <mnemon/track/corr/target_colours.hpp>
 #include <mnemon/track/shift/back_projection.hpp>
 
@@ -89,10 +89,11 @@ void print_features() {
   const float sums[] = {static_cast<float>(moments.mass), static_cast<float>(moments.middle.x),
                         static_cast<float>(moments.xy)};
   print_bits("moments", sums);
-  ScaleSearch size(40, 30, 2, 110, 90);
-  size.learn(picture.view(), {50, 44}, 1, 1);
-  const float growth[] = {static_cast<float>(size.find(picture.view(), {51, 44}, 1.2))};
-  print_bits("growth", growth);
+  PoseSearch pose(40, 30, {2, 30}, 110, 90);
+  pose.learn(picture.view(), {{50, 44}}, 1);
+  const PoseSearch::Change change = pose.find(picture.view(), {{51, 44}, 1.2, 17});
+  const float changes[] = {static_cast<float>(change.growth), static_cast<float>(change.turn_deg)};
+  print_bits("pose", changes);
 }
 
 void print_filter(const char* name, StackFilter& filter, int channels = 8) {

@@ -13,40 +13,12 @@
 #include <mnemon/track/corr/colour_response.hpp>
 #include <mnemon/track/corr/loss_search.hpp>
 #include <mnemon/track/corr/peak_judge.hpp>
-#include <mnemon/track/corr/scale_search.hpp>
 #include <mnemon/track/corr/target_colours.hpp>
 #include <mnemon/track/corr/target_mask.hpp>
 #include <mnemon/track/motion_forecast.hpp>
 
 namespace mnemon {
 namespace {
-
-// Overlapping discs of all sizes and grey levels: texture at every scale.
-Image<float> discs(int side, std::uint64_t key) {
-  Image<float> picture(side, side);
-  Random random(key);
-  for (int i = 0; i < side; ++i) {
-    const double x = random.uniform(0, side);
-    const double y = random.uniform(0, side);
-    const double radius = random.uniform(3, 22);
-    const auto level = static_cast<float>(random.uniform(0, 255));
-    for (int r = 0; r < side; ++r)
-      for (int c = 0; c < side; ++c)
-        if (std::hypot(c + 0.5 - x, r + 0.5 - y) < radius) picture(r, c) = level;
-  }
-  return picture;
-}
-
-Image<Byte> grown_about_middle(const Image<float>& picture, double growth) {
-  Image<float> grown(picture.rows(), picture.cols());
-  const double middle = 0.5 * picture.rows();
-  warp_into(picture.view(),
-            {1 / growth, 0, middle - middle / growth, 0, 1 / growth, middle - middle / growth}, grown.view());
-  Image<Byte> rgb(picture.rows(), picture.cols(), 3);
-  for (std::size_t i = 0; i < grown.elements().size(); ++i)
-    for (int k = 0; k < 3; ++k) rgb.elements()[3 * i + k] = static_cast<Byte>(grown.elements()[i]);
-  return rgb;
-}
 
 // A green ellipse on grey ground with some noise.
 Image<Byte> green_ellipse(int side, double half_w, double half_h) {
@@ -73,39 +45,6 @@ Image<float> likelihood_of(const CellFeatures& features, const ColourModel& mode
 }
 
 }  // namespace
-
-TEST(ScaleSearch, FindsHowMuchATextureHasGrown) {
-  const Image<float> texture = discs(300, 3);
-  const Image<Byte> before = grown_about_middle(texture, 1);
-  for (const double growth : {0.85, 0.94, 1.0, 1.03, 1.1, 1.2}) {
-    ScaleSearch search(50, 40, 2, 300, 300);
-    search.learn(before.view(), {150, 150}, 1, 1);
-    EXPECT_NEAR(search.find(grown_about_middle(texture, growth).view(), {150, 150}, 1), growth,
-                0.035 * growth);
-  }
-}
-
-TEST(ScaleSearch, FollowsSteadyGrowthToThreeTimesTheSize) {
-  const Image<float> texture = discs(300, 4);
-  ScaleSearch search(40, 40, 2, 300, 300);
-  search.learn(grown_about_middle(texture, 1).view(), {150, 150}, 1, 1);
-  double scale = 1;
-  for (int i = 1; i <= 20; ++i) {
-    const double right = std::exp(0.055 * i);
-    const Image<Byte> picture = grown_about_middle(texture, right);
-    scale *= search.find(picture.view(), {150, 150}, scale);
-    search.learn(picture.view(), {150, 150}, scale, 0.025);
-    EXPECT_NEAR(scale / right, 1, 0.06) << i;
-  }
-}
-
-TEST(ScaleSearch, StaysWhereThereIsNothingToSee) {
-  Image<Byte> flat(100, 100, 3);
-  ScaleSearch search(30, 20, 2, 100, 100);
-  search.learn(flat.view(), {50, 50}, 1, 1);
-  const double growth = search.find(flat.view(), {50, 50}, 1);
-  EXPECT_TRUE(growth >= 0.5 && growth <= 2);
-}
 
 TEST(PeakJudge, MeasuresPeaksByThoseItAccepted) {
   PeakJudge judge({0.5, 4, 1});

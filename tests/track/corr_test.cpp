@@ -45,8 +45,8 @@ TEST(PatchWindow, AddsTheSameAcrossAndDown) {
     EXPECT_NEAR(window.target_share().x, w / window.width_px(), 1e-12);
     EXPECT_LE(std::max(window.rows(), window.cols()), 64);
     EXPECT_GE(std::min(window.rows(), window.cols()), 16);
-    EXPECT_NEAR(centre(window.around({10, 20}, 1.5)).x, 10, 1e-12);
-    EXPECT_NEAR(window.around({10, 20}, 1.5).w, 1.5 * window.width_px(), 1e-9);
+    EXPECT_NEAR(centre(window.around({10, 20}, 1.5).box).x, 10, 1e-12);
+    EXPECT_NEAR(window.around({10, 20}, 1.5).box.w, 1.5 * window.width_px(), 1e-9);
   }
 }
 

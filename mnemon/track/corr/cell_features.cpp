@@ -57,7 +57,7 @@ Image<float> CellFeatures::channels_picture() const {
   return picture;
 }
 
-ImageView<const float> CellFeatures::take(ImageView<const Byte> rgb, const Box& window) noexcept {
+ImageView<const float> CellFeatures::take(ImageView<const Byte> rgb, const OrientedBox& window) noexcept {
   sampler_.sample_into(rgb, window, grey_.view());
   gradients_.describe_into(grey_.view(), stack_.view());
   for (int r = 0; r < stack_.rows(); ++r)

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/image/resample.hpp>
+#include <mnemon/image/turned_window.hpp>
 #include <mnemon/track/corr/window_features.hpp>
 #include <mnemon/vision/colour_index.hpp>
 #include <mnemon/vision/gradient_histogram.hpp>
@@ -22,7 +22,7 @@ class CellFeatures final : public WindowFeatures {
   CellFeatures(int rows, int cols, double max_w, double max_h);
 
   /// \returns  rows x cols x kChannels; it holds until the next call.
-  ImageView<const float> take(ImageView<const Byte> rgb, const Box& window) noexcept override;
+  ImageView<const float> take(ImageView<const Byte> rgb, const OrientedBox& window) noexcept override;
 
   /// The grey samples and the colours under the window of the last call, 4 rows x 4 cols.
   [[nodiscard]] ImageView<const float> grey() const noexcept { return grey_.view(); }
@@ -35,7 +35,7 @@ class CellFeatures final : public WindowFeatures {
   [[nodiscard]] ImageView<const float> stack() const noexcept { return stack_.view(); }
 
  private:
-  GreyWindow sampler_;
+  TurnedWindow sampler_;
   GradientHistogram gradients_;
   ColourWindow colours_;
   Image<float> taper_;

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <utility>
 
+#include <mnemon/geometry/ellipse.hpp>
 #include <mnemon/track/confidence.hpp>
 #include <mnemon/track/corr/target_colours.hpp>
 
@@ -59,10 +60,11 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   most_scale_ = most_scale(frame.size(), target, window);
   least_scale_ = std::min(1.0, kLeastTargetPx / std::min(target.w, target.h));
   search_ = LossSearch(frame.size(), kStepShare * window.width_px(), kStepShare * window.height_px());
-  size_.reset();
+  turn_deg_ = 0;
+  pose_search_.reset();
   if (rules.scale_rate > 0)
-    size_.emplace(target.w, target.h, kScaleReach, kScaleReach * target.w * most_scale_,
-                  kScaleReach * target.h * most_scale_);
+    pose_search_.emplace(target.w, target.h, PoseSearch::Reach{kScaleReach, rules.turn_deg},
+                         kScaleReach * target.w * most_scale_, kScaleReach * target.h * most_scale_);
   focus_ = rules.focus > 0 ? focus_window(window, rules.focus) : Image<float>();
   focused_ = Image<float>();
   likelihood_ = Image<float>(window.rows(), window.cols());
@@ -71,12 +73,12 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   colour_response_ = ColourResponse(window.rows(), window.cols());
   joint_ = Image<float>(window.rows(), window.cols());
   usual_colours_ = 0;
-  const ImageView<const float> stack = features_->take(frame.rgb, window_.around(middle_, scale_));
+  const ImageView<const float> stack = features_->take(frame.rgb, window_.around(middle_, scale_, turn_deg_));
   likeness_.start(stack, window_.target_share());
   frames_since_remembered_ = 0;
   learn(frame, stack, 1);
   filter_->keep();
-  response_ = filter_->respond(features_->take(frame.rgb, window_.around(middle_, scale_)));
+  response_ = filter_->respond(features_->take(frame.rgb, window_.around(middle_, scale_, turn_deg_)));
 }
 
 Estimate FilterFollower::follow(const Frame& frame) {
@@ -110,7 +112,7 @@ double FilterFollower::reported_confidence(const Sighting& seen) const noexcept 
 }
 
 FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
-  response_ = filter_->respond(features_->take(frame.rgb, window_.around(at, scale_)));
+  response_ = filter_->respond(features_->take(frame.rgb, window_.around(at, scale_, turn_deg_)));
   Sighting seen;
   seen.peak = find_peak(response_, rules_.peak_radius);
   seen.confidence = judge_.confidence(seen.peak);
@@ -120,7 +122,7 @@ FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
     seen.peak.cell = peak;
     seen.peak.offset = peak_offset(response_, peak);
   }
-  const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, scale_);
+  const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, scale_, turn_deg_);
   seen.middle =
       kept_in_view({at.x + motion.x, at.y + motion.y}, target_.w * scale_, target_.h * scale_, frame.size());
   return seen;
@@ -166,8 +168,10 @@ FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
 }
 
 void FilterFollower::look_closely(const Frame& frame, Sighting& seen) {
-  seen.scale = size_ && seen.confidence >= rules_.learn_from ? measured_scale(frame, seen.middle) : scale_;
-  found_ = features_->take(frame.rgb, window_.around(seen.middle, seen.scale));
+  seen.scale = scale_;
+  seen.turn_deg = turn_deg_;
+  if (pose_search_ && seen.confidence >= rules_.learn_from) measure_pose(frame, seen);
+  found_ = features_->take(frame.rgb, window_.around(seen.middle, seen.scale, seen.turn_deg));
   seen.likeness = likeness_.of(found_);
 }
 
@@ -177,6 +181,7 @@ void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
   ++frames_since_remembered_;
   if (seen.confidence < rules_.learn_from) return;
   scale_ = seen.scale;
+  turn_deg_ = seen.turn_deg;
   learn(frame, found_, rules_.learning_rate);
   if (seen.likeness >= kRememberedFrom * rules_.refind_likeness &&
       frames_since_remembered_ >= kBetweenMemories) {
@@ -187,8 +192,10 @@ void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
   filter_->keep();
 }
 
-double FilterFollower::measured_scale(const Frame& frame, Point middle) {
-  return std::clamp(scale_ * size_->find(frame.rgb, middle, scale_), least_scale_, most_scale_);
+void FilterFollower::measure_pose(const Frame& frame, Sighting& seen) {
+  const PoseSearch::Change change = pose_search_->find(frame.rgb, {seen.middle, scale_, turn_deg_});
+  seen.scale = std::clamp(scale_ * change.growth, least_scale_, most_scale_);
+  seen.turn_deg = std::remainder(turn_deg_ + change.turn_deg, 360.0);
 }
 
 void FilterFollower::learn(const Frame& frame, ImageView<const float> stack, double rate) {
@@ -199,7 +206,7 @@ void FilterFollower::learn(const Frame& frame, ImageView<const float> stack, dou
   if (before_learning_) before_learning_(likelihood());
   if (rules_.colour_weight > 0) measure_colours();
   filter_->learn(focused(stack), static_cast<float>(rate));
-  if (size_) size_->learn(frame.rgb, middle_, scale_, rules_.scale_rate);
+  if (pose_search_) pose_search_->learn(frame.rgb, {middle_, scale_, turn_deg_}, rules_.scale_rate);
 }
 
 ImageView<const float> FilterFollower::focused(ImageView<const float> stack) noexcept {
@@ -213,7 +220,10 @@ ImageView<const float> FilterFollower::focused(ImageView<const float> stack) noe
 }
 
 Estimate FilterFollower::estimate(double confidence, bool present) const {
-  return {{box_around(middle_, target_.w * scale_, target_.h * scale_), 0}, confidence, present};
+  const double w = target_.w * scale_;
+  const double h = target_.h * scale_;
+  const Box box = turn_deg_ == 0 ? box_around(middle_, w, h) : bounds({middle_, w / 2, h / 2, turn_deg_});
+  return {{box, 0}, confidence, present};
 }
 
 }  // namespace mnemon

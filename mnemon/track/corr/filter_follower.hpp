@@ -8,7 +8,7 @@
 #include <mnemon/track/corr/loss_search.hpp>
 #include <mnemon/track/corr/patch_window.hpp>
 #include <mnemon/track/corr/peak_judge.hpp>
-#include <mnemon/track/corr/scale_search.hpp>
+#include <mnemon/track/corr/pose_search.hpp>
 #include <mnemon/track/corr/stack_filter.hpp>
 #include <mnemon/track/corr/window_features.hpp>
 #include <mnemon/track/motion_forecast.hpp>
@@ -25,6 +25,7 @@ struct FollowRules {
   double colour_rate = 0.04;  ///< Learning rate of the colours that a lost target is looked for by.
   double colour_weight = 0;   ///< Of the response by colour, over that of the filter.
   double scale_rate = 0;      ///< Learning rate of the size; 0 keeps the size.
+  double turn_deg = 0;        ///< The largest turn looked for between two frames; 0 keeps the target upright.
   double present_from = 0.3;  ///< Confidences.
   double learn_from = 0.5;
   double refind_from = 0.6;
@@ -74,6 +75,7 @@ class FilterFollower {
     Peak peak;
     double confidence = -1;  // by its peak
     double scale = 1;
+    double turn_deg = 0;
     double likeness = 0;
   };
 
@@ -87,7 +89,7 @@ class FilterFollower {
   void look_closely(const Frame& frame, Sighting& seen);
   [[nodiscard]] double reported_confidence(const Sighting& seen) const noexcept;
   void hold(const Frame& frame, const Sighting& seen);
-  [[nodiscard]] double measured_scale(const Frame& frame, Point middle);
+  void measure_pose(const Frame& frame, Sighting& seen);
   void learn(const Frame& frame, ImageView<const float> stack, double rate);
   [[nodiscard]] Sighting search(const Frame& frame);
   [[nodiscard]] Estimate estimate(double confidence, bool present) const;
@@ -100,7 +102,7 @@ class FilterFollower {
   PeakJudge judge_;
   Likeness likeness_;
   int frames_since_remembered_ = 0;
-  std::optional<ScaleSearch> size_;
+  std::optional<PoseSearch> pose_search_;
   LossSearch search_;
   PictureSearch colour_search_;
   ColourModel colours_;
@@ -108,6 +110,7 @@ class FilterFollower {
   Box target_;
   Point middle_;
   double scale_ = 1;
+  double turn_deg_ = 0;  // since it was seeded, clockwise
   double least_scale_ = 1;
   double most_scale_ = 1;
   Image<float> focus_;

@@ -14,7 +14,7 @@ GreyPatch::GreyPatch(int rows, int cols, double max_w, double max_h)
       levels_(rows, cols),
       patch_(rows, cols) {}
 
-ImageView<const float> GreyPatch::take(ImageView<const Byte> rgb, const Box& window) noexcept {
+ImageView<const float> GreyPatch::take(ImageView<const Byte> rgb, const OrientedBox& window) noexcept {
   sampler_.sample_into(rgb, window, levels_.view());
   log1p_in_place(levels_.elements());
   return prepare(levels());

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/image/resample.hpp>
+#include <mnemon/image/turned_window.hpp>
 #include <mnemon/track/corr/window_features.hpp>
 
 namespace mnemon {
@@ -13,7 +13,7 @@ class GreyPatch final : public WindowFeatures {
   /// \param max_w, max_h  The largest window, px.
   GreyPatch(int rows, int cols, double max_w, double max_h);
 
-  ImageView<const float> take(ImageView<const Byte> rgb, const Box& window) noexcept override;
+  ImageView<const float> take(ImageView<const Byte> rgb, const OrientedBox& window) noexcept override;
 
   /// The same for a patch of levels that the caller has made; it holds until the next call.
   ImageView<const float> prepare(ImageView<const float> levels) noexcept;
@@ -25,7 +25,7 @@ class GreyPatch final : public WindowFeatures {
   [[nodiscard]] ImageView<const float> patch() const noexcept { return patch_.view(); }
 
  private:
-  GreyWindow sampler_;
+  TurnedWindow sampler_;
   Image<float> taper_;
   Image<float> levels_;
   Image<float> patch_;

@@ -26,14 +26,15 @@ PatchWindow::PatchWindow(double target_w, double target_h, const WindowShape& sh
 
 double PatchWindow::target_cells() const noexcept { return std::sqrt(share_.x * cols_ * share_.y * rows_); }
 
-Box PatchWindow::around(Point middle, double scale) const noexcept {
-  return box_around(middle, width_px_ * scale, height_px_ * scale);
+OrientedBox PatchWindow::around(Point middle, double scale, double turn_deg) const noexcept {
+  return {box_around(middle, width_px_ * scale, height_px_ * scale), turn_deg};
 }
 
-Point PatchWindow::motion(Cell cell, Point offset, double scale) const noexcept {
+Point PatchWindow::motion(Cell cell, Point offset, double scale, double turn_deg) const noexcept {
   const Cell rest = middle_cell();
-  return {(cell.col - rest.col + offset.x) * scale * width_px_ / cols_,
-          (cell.row - rest.row + offset.y) * scale * height_px_ / rows_};
+  return turned({(cell.col - rest.col + offset.x) * scale * width_px_ / cols_,
+                 (cell.row - rest.row + offset.y) * scale * height_px_ / rows_},
+                turn_deg);
 }
 
 }  // namespace mnemon

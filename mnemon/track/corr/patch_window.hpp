@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/geometry/box.hpp>
+#include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/signal/peak.hpp>
 
 namespace mnemon {
@@ -34,14 +34,14 @@ class PatchWindow {
   /// The side of a square as large as the target, cells.
   [[nodiscard]] double target_cells() const noexcept;
 
-  /// The window with its middle there, px, `scale` times as large as it was made.
-  [[nodiscard]] Box around(Point middle, double scale = 1) const noexcept;
+  /// The window with its middle there, px, `scale` times as large as it was made, and turned.
+  [[nodiscard]] OrientedBox around(Point middle, double scale = 1, double turn_deg = 0) const noexcept;
 
   /// The cell that stands for no motion.
   [[nodiscard]] Cell middle_cell() const noexcept { return {rows_ / 2, cols_ / 2}; }
 
   /// How far the target has moved, px, where the response peaks at `offset` cells from `cell`.
-  [[nodiscard]] Point motion(Cell cell, Point offset, double scale = 1) const noexcept;
+  [[nodiscard]] Point motion(Cell cell, Point offset, double scale = 1, double turn_deg = 0) const noexcept;
 
  private:
   int rows_ = 0;

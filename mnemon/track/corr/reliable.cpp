@@ -16,6 +16,7 @@ Estimate CorrReliable::do_seed(const Frame& frame, const Region& /*region*/, con
                             params_.iterations, params_.channel_rate});
   mask_ = TargetMask(window_.rows(), window_.cols());
   FollowRules rules = rules_of(params_);
+  rules.turn_deg = params_.turn_deg;
   rules.colour_rate = params_.colour_rate;
   rules.colour_weight = params_.colour_weight;
   follower_.start(frame, box, window_, rules, *features_, *filter_,

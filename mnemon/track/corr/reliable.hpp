@@ -21,6 +21,7 @@ struct CorrReliableParams {
   double colour_rate = 0.04;
   double colour_weight = 0.5;
   double scale_rate = 0.03;
+  double turn_deg = 40;
   double confidence_half = 0.38;
   double confidence_steepness = 3.7;
   double present_from = 0.45;
@@ -46,6 +47,9 @@ struct CorrReliableParams {
                  "What colour counts beside the filter; raising it stands turning and bending, and jumps to "
                  "like colours.");
     describe_scale<P>(schema);
+    schema.field("turn_deg", &P::turn_deg, {0.0, 60.0}, "degrees",
+                 "Largest turn looked for between two frames; raising it follows faster turns, less exactly; at 0 the target "
+                 "stays upright.");
     describe_confidence<P>(schema);
     describe_likeness<P>(schema);
   }

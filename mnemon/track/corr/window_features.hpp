@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/geometry/box.hpp>
+#include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/image/image.hpp>
 #include <mnemon/vision/colour_index.hpp>
 
@@ -16,8 +16,9 @@ class WindowFeatures {
 
   /// The features of that window, tapered towards its edge; they hold until the next call. Allocates nothing.
   /// \param rgb     Three channels, at least one pixel.
-  /// \param window  Where, px; at most the largest size the features were made for, any place.
-  virtual ImageView<const float> take(ImageView<const Byte> rgb, const Box& window) noexcept = 0;
+  /// \param window  Where, px; at most the largest size the features were made for, any place
+  ///                and turn.
+  virtual ImageView<const float> take(ImageView<const Byte> rgb, const OrientedBox& window) noexcept = 0;
 
   /// The colours of samples under the window of the last call; empty where the features have none.
   [[nodiscard]] virtual ImageView<const ColourIndex> colours() const noexcept { return {}; }

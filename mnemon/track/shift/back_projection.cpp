@@ -58,7 +58,7 @@ MNEMON_TABLE_CLONES void look_up(const ColourIndex* __restrict colours, const fl
 
 void BackProjection::look(ImageView<const Byte> rgb, const Box& window, const float* table) noexcept {
   window_ = window;
-  colours_.sample(rgb, window);
+  colours_.sample(rgb, {window});
   weigh(table);
 }
 
