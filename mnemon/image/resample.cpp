@@ -145,6 +145,31 @@ inline float blend(const float* upper, const float* lower, const Spot& spot, int
   return a + spot.down * (b - a);
 }
 
+// A line of places (x + step_x i, y + step_y i), counted from the middles of pixels, all of which lie between pixels.
+MNEMON_TABLE_CLONES void warp_line(const float* __restrict in, std::ptrdiff_t stride, float x, float y, float step_x,
+                                   float step_y, int count, float* __restrict out) noexcept {
+  for (int i = 0; i < count; ++i) {
+    const float at_x = x + step_x * static_cast<float>(i);
+    const float at_y = y + step_y * static_cast<float>(i);
+    const int left = static_cast<int>(at_x);
+    const int top = static_cast<int>(at_y);
+    const float across = at_x - static_cast<float>(left);
+    const float down = at_y - static_cast<float>(top);
+    const float* upper = in + top * stride + left;
+    const float* lower = upper + stride;
+    const float a = upper[0] + across * (upper[1] - upper[0]);
+    const float b = lower[0] + across * (lower[1] - lower[0]);
+    out[i] = a + down * (b - a);
+  }
+}
+
+// True where all of [at, at + step (count - 1)] has a pixel after it, with some room for rounding.
+bool lies_between(double at, double step, int count, int pixels) noexcept {
+  constexpr double kRoom = 1e-3;
+  const double end = at + step * (count - 1);
+  return std::min(at, end) >= kRoom && std::max(at, end) <= pixels - 1 - kRoom;
+}
+
 }  // namespace
 
 LineTaps::LineTaps(int outputs, double max_length)
@@ -244,6 +269,14 @@ float sampled(ImageView<const float> in, double x, double y) noexcept {
 void warp_into(ImageView<const float> in, const Affine& map, ImageView<float> out) noexcept {
   for (int r = 0; r < out.rows; ++r) {
     float* to = out.row(r);
+    const double x = map.a * 0.5 + map.b * (r + 0.5) + map.c - 0.5;
+    const double y = map.d * 0.5 + map.e * (r + 0.5) + map.f - 0.5;
+    if (in.channels == 1 && lies_between(x, map.a, out.cols, in.cols) &&
+        lies_between(y, map.d, out.cols, in.rows)) {
+      warp_line(in.data, in.stride, static_cast<float>(x), static_cast<float>(y), static_cast<float>(map.a),
+                static_cast<float>(map.d), out.cols, to);
+      continue;
+    }
     for (int c = 0; c < out.cols; ++c) {
       const Spot spot = spot_of(map.a * (c + 0.5) + map.b * (r + 0.5) + map.c,
                                 map.d * (c + 0.5) + map.e * (r + 0.5) + map.f, in.rows, in.cols);

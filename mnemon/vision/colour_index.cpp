@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <mnemon/base/clones.hpp>
+
 namespace mnemon {
 namespace {
 
@@ -13,6 +15,22 @@ void nearest_pixels(double begin, double length, int pixels, int step, std::vect
   for (std::size_t i = 0; i < places.size(); ++i) {
     const double at = std::clamp(begin + (static_cast<double>(i) + 0.5) * part, 0.0, pixels - 1.0);
     places[i] = static_cast<int>(at) * step;
+  }
+}
+
+// True where all of [at, at + step (count - 1)] lies in a line of that many pixels.
+bool lies_inside(double at, double step, int count, int pixels) noexcept {
+  const double end = at + step * (count - 1);
+  return std::min(at, end) >= 0 && std::max(at, end) < pixels;
+}
+
+// The colours of the pixels that a line of places falls on, all in the picture.
+MNEMON_TABLE_CLONES void colours_along(ImageView<const Byte> rgb, Point from, Point step, int count,
+                                       ColourIndex* __restrict out) noexcept {
+  for (int i = 0; i < count; ++i) {
+    const auto col = static_cast<int>(from.x + i * step.x);
+    const auto row = static_cast<int>(from.y + i * step.y);
+    out[i] = colour_index(rgb.data + row * rgb.stride + 3 * col);
   }
 }
 
@@ -61,6 +79,10 @@ void ColourWindow::sample_turned(ImageView<const Byte> rgb, const OrientedBox& w
     const double x = middle.x + rows_on * down.x + (0.5 - 0.5 * cols) * across.x;
     const double y = middle.y + rows_on * down.y + (0.5 - 0.5 * cols) * across.y;
     ColourIndex* out = indices_.view().row(r);
+    if (lies_inside(x, across.x, cols, rgb.cols) && lies_inside(y, across.y, cols, rgb.rows)) {
+      colours_along(rgb, {x, y}, across, cols, out);
+      continue;
+    }
     for (int c = 0; c < cols; ++c) {
       const int col = static_cast<int>(std::clamp(x + c * across.x, 0.0, rgb.cols - 1.0));
       const int row = static_cast<int>(std::clamp(y + c * across.y, 0.0, rgb.rows - 1.0));
