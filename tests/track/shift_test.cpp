@@ -3,10 +3,13 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <utility>
+#include <vector>
 
 #include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
+#include <mnemon/scene/scene.hpp>
 #include <mnemon/track/region_weight.hpp>
 #include <mnemon/track/shift/adaptive.hpp>
 #include <mnemon/track/shift/back_projection.hpp>
@@ -250,6 +253,49 @@ TEST(ShiftAdaptive, FollowsSizeAndTurn) {
                 1, 0.15)
         << i;
   }
+}
+
+// The longer axis of a mask, degrees, and the ratio of its axes, by its second moments.
+std::pair<double, double> axis_of(const Image<Byte>& mask) {
+  double n = 0, x = 0, y = 0, xx = 0, xy = 0, yy = 0;
+  for (int r = 0; r < mask.rows(); ++r)
+    for (int c = 0; c < mask.cols(); ++c)
+      if (mask(r, c) != 0) {
+        n += 1;
+        x += c;
+        y += r;
+        xx += double(c) * c;
+        xy += double(c) * r;
+        yy += double(r) * r;
+      }
+  if (n == 0) return {0, 1};
+  const double a = xx / n - x / n * (x / n);
+  const double b = xy / n - x / n * (y / n);
+  const double d = yy / n - y / n * (y / n);
+  const double spread = std::hypot((a - d) / 2, b);
+  return {std::atan2(2 * b, a - d) / 2 * 180 / std::numbers::pi,
+          std::sqrt(((a + d) / 2 + spread) / std::max(1e-9, (a + d) / 2 - spread))};
+}
+
+TEST(ShiftAdaptive, TurnsWithAKiteThatLoops) {
+  std::vector<double> errors;
+  for (const int number : {1, 2, 3}) {
+    const Scene scene(demo_scene("loops"), {}, number);
+    ShiftAdaptive tracker{ShiftAdaptiveParams{}};
+    for (std::size_t i = 0; i < scene.truth().rows.size(); ++i) {
+      const Image<Byte> picture = scene.render(static_cast<int>(i));
+      const Frame frame{picture.view(), static_cast<int>(i), static_cast<double>(i) / 30};
+      const OrientedBox box =
+          i == 0 ? tracker.seed(frame, scene.truth().rows[0].box.box).box : tracker.follow(frame).box;
+      const auto [axis_deg, ratio] = axis_of(scene.mask(static_cast<int>(i)));
+      if (ratio < 1.15) continue;  // nearly as wide as long: it has no axis
+      const double along_deg = box.angle_deg + (box.box.w > box.box.h ? 0 : 90);
+      errors.push_back(std::abs(folded_angle_deg(axis_deg - along_deg)));
+    }
+  }
+  ASSERT_GT(errors.size(), 300);
+  std::ranges::nth_element(errors, errors.begin() + errors.size() / 2);
+  EXPECT_LT(errors[errors.size() / 2], 12);
 }
 
 TEST(ShiftAdaptive, NeitherSwellsNorCollapses) {
