@@ -16,8 +16,6 @@ constexpr double kScaleReach = 2;      // growth looked for between two frames
 constexpr double kFullColours = 0.3;   // a response by colour that tells the target as well as can be
 constexpr double kColoursRate = 0.05;  // of what it usually is
 constexpr double kLeastTargetPx = 5;
-constexpr double kHalfLikeness = 0.67;  // of what is needed to find the target again: means confidence 0.5
-constexpr double kLikenessSteepness = 3.5;
 constexpr double kRememberedFrom = 1.67;
 constexpr int kBetweenMemories = 5;  // frames
 constexpr double kStepShare = 0.4;   // of the window, from one place of the search to the next
@@ -107,8 +105,9 @@ Estimate FilterFollower::follow(const Frame& frame) {
 // What is unlike the target is less sure than its peak, but as long as there is a peak it is followed.
 double FilterFollower::reported_confidence(const Sighting& seen) const noexcept {
   const double by_likeness =
-      confidence_of(seen.likeness, kHalfLikeness * rules_.refind_likeness, kLikenessSteepness);
-  return std::max(std::min(seen.confidence, by_likeness), std::min(seen.confidence, rules_.present_from));
+      confidence_of(seen.likeness, rules_.likeness_half, rules_.likeness_steepness);
+  const double told = rules_.peak_counts ? std::min(seen.confidence, by_likeness) : by_likeness;
+  return std::max(told, std::min(seen.confidence, rules_.present_from));
 }
 
 FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {

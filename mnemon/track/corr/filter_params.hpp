@@ -8,6 +8,9 @@
 /// defaults of its own.
 namespace mnemon {
 
+/// Of the likeness needed to find the target again: what means confidence 0.5.
+inline constexpr double kHalfLikeness = 0.67;
+
 /// Describes the member `refind_likeness`.
 template <class P>
 void describe_likeness(auto& schema) {
@@ -57,6 +60,7 @@ template <class P>
   rules.learn_from = params.learn_from;
   rules.refind_from = params.refind_from;
   rules.refind_likeness = params.refind_likeness;
+  rules.likeness_half = kHalfLikeness * params.refind_likeness;
   rules.curve.half = params.confidence_half;
   rules.curve.steepness = params.confidence_steepness;
   if constexpr (requires { params.focus; }) rules.focus = params.focus;
