@@ -146,8 +146,8 @@ inline float blend(const float* upper, const float* lower, const Spot& spot, int
 }
 
 // A line of places (x + step_x i, y + step_y i), counted from the middles of pixels, all of which lie between pixels.
-MNEMON_TABLE_CLONES void warp_line(const float* __restrict in, std::ptrdiff_t stride, float x, float y, float step_x,
-                                   float step_y, int count, float* __restrict out) noexcept {
+MNEMON_TABLE_CLONES void warp_line(const float* __restrict in, std::ptrdiff_t stride, float x, float y,
+                                   float step_x, float step_y, int count, float* __restrict out) noexcept {
   for (int i = 0; i < count; ++i) {
     const float at_x = x + step_x * static_cast<float>(i);
     const float at_y = y + step_y * static_cast<float>(i);

@@ -48,9 +48,14 @@ std::vector<HoldPoint> hold_curve(std::span<const FrameScore> frames) {
 }
 
 Figure best_f(std::span<const HoldPoint> curve) {
-  Figure best;
-  for (const HoldPoint& point : curve) best = std::max(best, point.f());  // nothing comes before any number
-  return best;
+  // Shares are compared by whole numbers, without a division for each point.
+  const auto is_more = [](const HoldPoint& a, const HoldPoint& b) {
+    return std::int64_t{a.right} * (b.found + b.present) > std::int64_t{b.right} * (a.found + a.present);
+  };
+  const HoldPoint* best = nullptr;
+  for (const HoldPoint& point : curve)
+    if (point.found + point.present > 0 && (best == nullptr || is_more(point, *best))) best = &point;
+  return best == nullptr ? Figure{} : best->f();
 }
 
 }  // namespace mnemon

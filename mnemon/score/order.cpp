@@ -127,7 +127,7 @@ Figure mean(std::span<const double> values) noexcept {
 
 std::vector<std::uint32_t> rising_order(std::span<const double> values) {
   std::vector<std::uint32_t> order(values.size());
-  std::optional<Buckets> buckets = spread_out(values, 4);
+  std::optional<Buckets> buckets = spread_out(values, 2);
   if (!buckets) {
     std::iota(order.begin(), order.end(), 0U);
     std::ranges::sort(order, {}, [values](std::uint32_t i) { return values[i]; });

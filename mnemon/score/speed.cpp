@@ -4,7 +4,6 @@
 #include <array>
 #include <cmath>
 #include <limits>
-#include <numeric>
 
 namespace mnemon {
 
@@ -37,8 +36,7 @@ Speed summarise_speed(std::span<const double> step_ms, Figure seed_ms) {
   speed.step_ms_p95 = at[1];
   speed.step_ms_p99 = at[2];
   speed.step_ms_worst = at[3];
-  const double total_s = std::accumulate(step_ms.begin(), step_ms.end(), 0.0) / 1000;
-  speed.frames_per_s = ratio(speed.steps, total_s);
+  if (speed.step_ms_mean) speed.frames_per_s = ratio(1000, *speed.step_ms_mean);
   return speed;
 }
 

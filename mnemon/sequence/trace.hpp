@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <cstdint>
 #include <filesystem>
 #include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include <mnemon/base/rare.hpp>
@@ -13,7 +15,7 @@
 namespace mnemon {
 
 /// What happened on a frame besides following.
-enum class Event { none, seed, loss, reseed, skip };
+enum class Event : std::uint8_t { none, seed, loss, reseed, skip };
 
 /// The word for an event; empty for none.
 [[nodiscard]] std::string_view event_name(Event event) noexcept;
@@ -27,12 +29,26 @@ struct MeasuredExtent {
 
 /// What a tracker answered for one frame.
 struct TraceRow {
+  TraceRow() = default;
+  TraceRow(int number, const OrientedBox& answer, double sureness, bool is_present,
+           std::optional<double> took_ms = {}, Event what = Event::none, Rare<MeasuredExtent> reach = {},
+           Rare<PositionMm> place = {})
+      : frame(number),
+        present(is_present),
+        event(what),
+        box(answer),
+        confidence(sureness),
+        step_ms(took_ms),
+        extent(std::move(reach)),
+        position(std::move(place)) {}
+
+  // The small ones side by side: scoring waits for memory, and so a row is a sixth smaller.
   int frame = 0;
+  bool present = true;
+  Event event = Event::none;
   OrientedBox box;  ///< May hold anything where the target is not held to be present.
   double confidence = 1;
-  bool present = true;
   std::optional<double> step_ms;  ///< For a seed row, what seeding took.
-  Event event = Event::none;
   Rare<MeasuredExtent> extent = {};
   Rare<PositionMm> position = {};  ///< Of the target's middle, where it could be worked out.
   bool operator==(const TraceRow&) const = default;

@@ -4,6 +4,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include <mnemon/base/rare.hpp>
@@ -22,9 +23,14 @@ struct PositionMm {
 
 /// The right answer for one frame.
 struct TruthRow {
+  TruthRow() = default;
+  TruthRow(int number, const OrientedBox& right, bool is_present, double seen = 1,
+           Rare<PositionMm> place = {})
+      : frame(number), present(is_present), box(right), visible(seen), position(std::move(place)) {}
+
   int frame = 0;
-  OrientedBox box;  ///< Meaningless where the target is not present.
   bool present = true;
+  OrientedBox box;                 ///< Meaningless where the target is not present.
   double visible = 1;              ///< Share of the target that can be seen, in [0, 1].
   Rare<PositionMm> position = {};  ///< Of the target's middle, where it is known.
   bool operator==(const TruthRow&) const = default;

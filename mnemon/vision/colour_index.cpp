@@ -51,7 +51,8 @@ float hue_sixths(const std::array<float, 3>& rgb) noexcept {
   return 4 + (r - g) / chroma;
 }
 
-ImageView<const ColourIndex> ColourWindow::sample(ImageView<const Byte> rgb, const OrientedBox& window) noexcept {
+ImageView<const ColourIndex> ColourWindow::sample(ImageView<const Byte> rgb,
+                                                  const OrientedBox& window) noexcept {
   if (is_turned(window))
     sample_turned(rgb, window);
   else

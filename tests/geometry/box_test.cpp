@@ -10,7 +10,6 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
-#include <mnemon/base/random.hpp>
 #include <mnemon/geometry/ellipse.hpp>
 #include <mnemon/geometry/polygon.hpp>
 

@@ -18,8 +18,8 @@
 #include <mnemon/track/corr/kernel_filter.hpp>
 #include <mnemon/track/corr/linear_filter.hpp>
 #include <mnemon/track/corr/masked_filter.hpp>
-#include <mnemon/track/corr/ridge_filter.hpp>
 #include <mnemon/track/corr/pose_search.hpp>
+#include <mnemon/track/corr/ridge_filter.hpp>
 #include <mnemon/track/corr/target_colours.hpp>
 #include <mnemon/track/shift/back_projection.hpp>
 

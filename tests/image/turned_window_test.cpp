@@ -18,8 +18,7 @@ Image<Byte> waves(int rows, int cols) {
   Image<Byte> picture(rows, cols, 3);
   for (int r = 0; r < rows; ++r)
     for (int c = 0; c < cols; ++c)
-      for (int k = 0; k < 3; ++k)
-        picture(r, c, k) = static_cast<Byte>(std::lround(wave(c + 0.5, r + 0.5)));
+      for (int k = 0; k < 3; ++k) picture(r, c, k) = static_cast<Byte>(std::lround(wave(c + 0.5, r + 0.5)));
   return picture;
 }
 
@@ -29,8 +28,8 @@ TEST(TurnedWindow, ShowsThePictureAtTheTurnedPlaces) {
   const Image<Byte> picture = waves(200, 240);
   Random random(3);
   for (int i = 0; i < 40; ++i) {
-    const OrientedBox window{box_around({random.uniform(90, 150), random.uniform(80, 120)}, random.uniform(20, 110),
-                                        random.uniform(20, 90)),
+    const OrientedBox window{box_around({random.uniform(90, 150), random.uniform(80, 120)},
+                                        random.uniform(20, 110), random.uniform(20, 90)),
                              random.uniform(-180, 180)};
     const int rows = 8 + static_cast<int>(random.bits() % 40);
     const int cols = 8 + static_cast<int>(random.bits() % 40);
@@ -44,8 +43,9 @@ TEST(TurnedWindow, ShowsThePictureAtTheTurnedPlaces) {
     const double allowed = 1 + 1.3 * (1.0 / 12 + 1.0 / 8) * side * side;
     for (int r = 0; r < rows; ++r)
       for (int c = 0; c < cols; ++c) {
-        const Point p = turned({((c + 0.5) / cols - 0.5) * window.box.w, ((r + 0.5) / rows - 0.5) * window.box.h},
-                               window.angle_deg);
+        const Point p =
+            turned({((c + 0.5) / cols - 0.5) * window.box.w, ((r + 0.5) / rows - 0.5) * window.box.h},
+                   window.angle_deg);
         ASSERT_NEAR(out(r, c), wave(middle.x + p.x, middle.y + p.y), allowed) << i;
       }
   }

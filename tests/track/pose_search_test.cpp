@@ -54,8 +54,7 @@ TEST(PoseSearch, FindsHowMuchATextureHasGrown) {
   for (const double growth : {0.85, 0.94, 1.0, 1.03, 1.1, 1.2}) {
     PoseSearch search(50, 40, {2, 0}, 300, 300);
     search.learn(before.view(), {{150, 150}}, 1);
-    EXPECT_NEAR(search.find(posed(texture, growth).view(), {{150, 150}}).growth, growth,
-                0.035 * growth);
+    EXPECT_NEAR(search.find(posed(texture, growth).view(), {{150, 150}}).growth, growth, 0.035 * growth);
   }
 }
 
@@ -152,15 +151,16 @@ TEST(CorrReliable, TurnsItsWindowWithTheTarget) {
     for (int i = 0; i <= 72; ++i) {
       const Image<Byte> picture = picture_at(i);
       const Box truth = bounds(ellipse_at(i));
-      const Estimate estimate =
-          i == 0 ? tracker.seed({picture.view(), 0, 0}, truth) : tracker.follow({picture.view(), i, i / 30.0});
+      const Estimate estimate = i == 0 ? tracker.seed({picture.view(), 0, 0}, truth)
+                                       : tracker.follow({picture.view(), i, i / 30.0});
       EXPECT_EQ(estimate.box.angle_deg, 0);
       worst = std::min(worst, estimate.present ? overlap(estimate.box.box, truth) : 0);
     }
     return worst;
   };
   EXPECT_GT(worst_overlap(CorrReliableParams{}.turn_deg), 0.75);
-  EXPECT_LT(worst_overlap(0), 0.5);  // an upright box cannot: on its side the target fills less than half of it
+  EXPECT_LT(worst_overlap(0),
+            0.5);  // an upright box cannot: on its side the target fills less than half of it
 }
 
 }  // namespace mnemon

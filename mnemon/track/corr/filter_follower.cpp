@@ -104,8 +104,7 @@ Estimate FilterFollower::follow(const Frame& frame) {
 
 // What is unlike the target is less sure than its peak, but as long as there is a peak it is followed.
 double FilterFollower::reported_confidence(const Sighting& seen) const noexcept {
-  const double by_likeness =
-      confidence_of(seen.likeness, rules_.likeness_half, rules_.likeness_steepness);
+  const double by_likeness = confidence_of(seen.likeness, rules_.likeness_half, rules_.likeness_steepness);
   const double told = rules_.peak_counts ? std::min(seen.confidence, by_likeness) : by_likeness;
   return std::max(told, std::min(seen.confidence, rules_.present_from));
 }

@@ -33,9 +33,9 @@ struct FollowRules {
   PeakJudge::Curve curve;
   double refind_likeness =
       0.3;  ///< To what the target was, that a place needs to be taken for the lost target.
-  double likeness_half = 0.2;  ///< The likeness that means confidence 0.5.
-  double likeness_steepness = 3.5;    ///< Of that curve.
-  bool peak_counts = true;            ///< Whether the confidence told goes by the peak, too.
+  double likeness_half = 0.2;       ///< The likeness that means confidence 0.5.
+  double likeness_steepness = 3.5;  ///< Of that curve.
+  bool peak_counts = true;          ///< Whether the confidence told goes by the peak, too.
 };
 
 /// The round that all followers by correlation filter go: look through the window where the target's motion takes it,

@@ -81,7 +81,7 @@ void PoseFilter::learn(double rate) noexcept {
   learnt_ = true;
 }
 
-PoseFilter::Found PoseFilter::find() noexcept {
+double PoseFilter::find() noexcept {
   Spectrum answer = shared_spectrum(model_, features_);
   for (int f = 0; f <= kMiddle; ++f) answer[f] *= goal_[f] / (power_[f] + added_);
   // The response anywhere between the views, by the trigonometric polynomial through them.
@@ -100,7 +100,7 @@ PoseFilter::Found PoseFilter::find() noexcept {
       best_height = height;
       best = i;
     }
-  return {static_cast<double>(best) / kBetween, best_height, height_at(0)};
+  return static_cast<double>(best) / kBetween;
 }
 
 }  // namespace mnemon

@@ -21,14 +21,6 @@ class PoseFilter {
   static constexpr int kViews = 17;
   static constexpr int kMiddle = kViews / 2;
 
-  /// Where the response is highest, in views from the middle one, in [-8, 8], and how high it is there and in the
-  /// middle.
-  struct Found {
-    double offset = 0;
-    double height = 0;
-    double height_in_middle = 0;
-  };
-
   PoseFilter() = default;
   /// \param length  Features of a view.
   explicit PoseFilter(std::size_t length);
@@ -40,7 +32,8 @@ class PoseFilter {
   void learn(double rate) noexcept;
 
   /// Answers for the views; after learning.
-  [[nodiscard]] Found find() noexcept;
+  /// \returns  Where the response is highest, in views from the middle one, in [-8, 8].
+  [[nodiscard]] double find() noexcept;
 
  private:
   using Spectrum = std::array<std::complex<double>, kViews>;

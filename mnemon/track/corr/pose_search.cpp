@@ -14,8 +14,8 @@ namespace {
 
 constexpr int kViews = PoseFilter::kViews;
 constexpr int kMiddle = PoseFilter::kMiddle;
-constexpr int kSamples = 1024;     // of one patch, about
-constexpr int kFewestCells = 2;    // along a side
+constexpr int kSamples = 1024;       // of one patch, about
+constexpr int kFewestCells = 2;      // along a side
 constexpr double kTurnedSize = 1.2;  // of what turns are told by, in target sizes
 
 int cells_along(double part) {
@@ -128,8 +128,8 @@ void PoseSearch::learn(ImageView<const Byte> rgb, const Pose& pose, double rate)
 PoseSearch::Change PoseSearch::find(ImageView<const Byte> rgb, const Pose& pose) noexcept {
   describe(rgb, pose);
   Change change;
-  change.growth = std::pow(reach_.growth, sizes_.find().offset / kMiddle);
-  if (turns_) change.turn_deg = reach_.turn_deg * turns_->find().offset / kMiddle;
+  change.growth = std::pow(reach_.growth, sizes_.find() / kMiddle);
+  if (turns_) change.turn_deg = reach_.turn_deg * turns_->find() / kMiddle;
   return change;
 }
 

@@ -57,9 +57,9 @@ class PoseSearch {
   Point sampler_size_;
   TurnedWindow sampler_;
   GradientHistogram gradients_;
-  Image<float> base_;         // the largest size, sampled once
-  Image<float> patch_;        // one view
-  Image<float> cells_;        // its histograms
+  Image<float> base_;   // the largest size, sampled once
+  Image<float> patch_;  // one view
+  Image<float> cells_;  // its histograms
   PoseFilter sizes_;
   std::optional<PoseFilter> turns_;
   std::vector<float> round_;  // of every cell: how much it counts for turns
