@@ -100,9 +100,10 @@ std::string verdict(const Study& study, const Comparison& comparison) {
   if (!difference.is_told_apart())
     return fmt::format("the data do not separate {} and {}: they differ by {}", better, worse, figures);
   constexpr double kRare = 0.05;
-  const bool on_few = comparison.p.value_or(1) >= kRare;  // a mean can be lifted by a few sequences
+  // A mean may be lifted by a few sequences.
+  const bool is_open = comparison.p.value_or(1) >= kRare;
   return fmt::format("{} is better than {} by {}{}", better, worse, figures,
-                     on_few ? ": few sequences make the difference, ranks do not separate the two" : "");
+                     is_open ? ": the ranks leave it open" : "");
 }
 
 std::string comparison_text(const Results& results, int protocol) {

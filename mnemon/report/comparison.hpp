@@ -36,7 +36,7 @@ struct Comparison {
 /// The standings as a table.
 [[nodiscard]] ReportTable standing_table(const Results& results, int protocol);
 
-/// In words: by how much which is better, and whether that is so only on a few sequences; or that the data do not
+/// In words: by how much which is better, and whether the signed-rank test leaves that open; or that the data do not
 /// separate the two.
 [[nodiscard]] std::string verdict(const Study& study, const Comparison& comparison);
 
