@@ -70,8 +70,8 @@ void print_features() {
   Random random(9);
   for (Byte& b : picture.elements()) b = static_cast<Byte>(random.bits());
   CellFeatures features(20, 16, 120, 80);
-  const ImageView<const float> stack = features.take(picture.view(), {-7.3, 11.9, 101.7, 66.2});
-  print_bits("features", stack.elements());
+  print_bits("turned features", features.take(picture.view(), {{20, 10, 60, 50}, 33}).elements());
+  print_bits("features", features.take(picture.view(), {-7.3, 11.9, 101.7, 66.2}).elements());
   ColourModel model;
   for (const ColourIndex colour : features.colours().elements()) {
     if (colour % 3 == 0) model.count_target(colour);

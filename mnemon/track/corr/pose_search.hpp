@@ -31,6 +31,7 @@ class PoseSearch {
   };
 
   /// \param target_w, target_h  Size of the target, px.
+  /// \param reach         How much change is looked for.
   /// \param max_w, max_h  The largest window that is ever sampled, px; larger targets are looked at in part.
   PoseSearch(double target_w, double target_h, const Reach& reach, double max_w, double max_h);
 
