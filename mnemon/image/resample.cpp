@@ -209,12 +209,14 @@ void LineTaps::plan(double begin, double length) noexcept {
 }
 
 GreyWindow::GreyWindow(int rows, int cols, double max_w, double max_h)
-    : down_(rows, max_h),
-      across_(cols, max_w),
-      bytes_(3 * static_cast<std::size_t>(down_.max_reach()) * across_.max_reach()),
-      tile_(bytes_.size() / 3),
-      shrunk_(static_cast<std::size_t>(rows) * std::max(across_.max_reach(), cols)),
-      turned_(shrunk_.size()) {}
+    : down_(rows, max_h), across_(cols, max_w) {
+  const std::size_t pixels = static_cast<std::size_t>(down_.max_reach()) * across_.max_reach();
+  const std::size_t shrunk = static_cast<std::size_t>(rows) * std::max(across_.max_reach(), cols);
+  bytes_ = std::make_unique_for_overwrite<Byte[]>(3 * pixels);
+  tile_ = std::make_unique_for_overwrite<float[]>(pixels);
+  shrunk_ = std::make_unique_for_overwrite<float[]>(shrunk);
+  turned_ = std::make_unique_for_overwrite<float[]>(shrunk);
+}
 
 void GreyWindow::sample_into(ImageView<const Byte> rgb, const Box& window, ImageView<float> out) noexcept {
   down_.plan(window.y, window.h);
@@ -223,17 +225,17 @@ void GreyWindow::sample_into(ImageView<const Byte> rgb, const Box& window, Image
   for (int r = 0; r < down_.reach(); ++r) {
     const int source = std::clamp(down_.origin() + r, 0, rgb.rows - 1);
     copy_stretch(rgb.row(source), rgb.cols, across_.origin(), width,
-                 bytes_.data() + 3 * static_cast<std::ptrdiff_t>(r) * width);
+                 bytes_.get() + 3 * static_cast<std::ptrdiff_t>(r) * width);
   }
   // The whole tile in one loop: rows alone are too short to vectorise well.
-  grey_row(bytes_.data(), tile_.data(), down_.reach() * width);
+  grey_row(bytes_.get(), tile_.get(), down_.reach() * width);
   // Down, then across as another way down: on transposed rows both run along contiguous memory.
-  blend(down_, tile_.data(), width, shrunk_.data());
-  transpose(shrunk_.data(), out.rows, width, turned_.data());
-  blend(across_, turned_.data(), out.rows, shrunk_.data());
-  transpose(shrunk_.data(), out.cols, out.rows, turned_.data());
+  blend(down_, tile_.get(), width, shrunk_.get());
+  transpose(shrunk_.get(), out.rows, width, turned_.get());
+  blend(across_, turned_.get(), out.rows, shrunk_.get());
+  transpose(shrunk_.get(), out.cols, out.rows, turned_.get());
   for (int r = 0; r < out.rows; ++r)
-    std::copy_n(turned_.data() + static_cast<std::ptrdiff_t>(r) * out.cols, out.cols, out.row(r));
+    std::copy_n(turned_.get() + static_cast<std::ptrdiff_t>(r) * out.cols, out.cols, out.row(r));
 }
 
 Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <memory>
 #include <vector>
 
 #include <mnemon/geometry/box.hpp>
@@ -61,10 +62,11 @@ class GreyWindow {
  private:
   LineTaps down_;
   LineTaps across_;
-  std::vector<Byte> bytes_;    // pixels under the window
-  std::vector<float> tile_;    // the same in grey
-  std::vector<float> shrunk_;  // sampled down
-  std::vector<float> turned_;  // the same, columns as rows
+  // Room for the largest window. It is left as it comes: what no window needs costs no memory then, and no time.
+  std::unique_ptr<Byte[]> bytes_;    // pixels under the window
+  std::unique_ptr<float[]> tile_;    // the same in grey
+  std::unique_ptr<float[]> shrunk_;  // sampled down
+  std::unique_ptr<float[]> turned_;  // the same, columns as rows
 };
 
 /// `rgb` at another size, averaged where that is smaller, linearly interpolated where it is larger; 1 or 3 channels.
