@@ -25,7 +25,7 @@ struct FollowRules {
   double colour_rate = 0.04;  ///< Learning rate of the colours that a lost target is looked for by.
   double colour_weight = 0;   ///< Of the response by colour, over that of the filter.
   double scale_rate = 0;      ///< Learning rate of the size; 0 keeps the size.
-  double turn_deg = 0;        ///< The largest turn looked for between two frames; 0 keeps the target upright.
+  double turn_deg = 0;        ///< Largest turn between two frames, looked for where the size is; 0 for none.
   double present_from = 0.3;  ///< Confidences.
   double learn_from = 0.5;
   double refind_from = 0.6;
@@ -38,12 +38,13 @@ struct FollowRules {
   bool peak_counts = true;          ///< Whether the confidence told goes by the peak, too.
 };
 
-/// The round that all followers by correlation filter go: look through the window where the target's motion takes it,
-/// find the response's peak, move, measure the size, and learn what is there now, if its peak is high. When the
-/// peak is poor the target is reported as not present and nothing is learnt; after a few such frames the filter goes
-/// back to what it was when it was last sure, and every frame looks where the target should be, where in the whole
-/// picture its colours are, and in one place of a grid that goes outwards over the picture (in two where there are no
-/// colours), until a peak is as good as those of the time before and what is there looks like the target.
+/// The round that all followers by correlation filter go: look through the window where the target's motion takes
+/// it, find the response's peak, move, measure the size and the turn, and learn what is there now, if its peak is
+/// high. When the peak is poor the target is reported as not present and nothing is learnt; after a few such frames
+/// the filter goes back to what it was when it was last sure, and every frame looks where the target should be,
+/// where in the whole picture its colours are, and in one place of a grid that goes outwards over the picture (in
+/// two where there are no colours), until a peak is as good as those of the time before and what is there looks
+/// like the target.
 class FilterFollower {
  public:
   FilterFollower() = default;

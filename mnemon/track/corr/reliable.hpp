@@ -48,8 +48,8 @@ struct CorrReliableParams {
                  "like colours.");
     describe_scale<P>(schema);
     schema.field("turn_deg", &P::turn_deg, {0.0, 60.0}, "degrees",
-                 "Largest turn looked for between two frames; raising it is less exact, at 0 the target "
-                 "stays upright.");
+                 "Largest turn looked for between two frames; raising it is less exact. None at 0, or at "
+                 "scale_rate 0.");
     describe_confidence<P>(schema);
     describe_likeness<P>(schema);
   }
