@@ -164,7 +164,8 @@ void corr_scaled_step(benchmark::State& state) {
 }
 BENCHMARK(corr_scaled_step)->UseManualTime()->Unit(benchmark::kMicrosecond);
 
-// The features of 17 sizes and 17 turns twice. Two transforms to respond by channel, two at the learning's ends, and two for the start and each of four alternations.
+// The features of 17 sizes and 17 turns twice. Two transforms to respond by channel, two at the learning's ends, and
+// two for the start and each of four alternations.
 void corr_reliable_step(benchmark::State& state) {
   const Box box = Footage().box();
   CellParts parts(cell_window_of(CorrReliableParams{}, box));

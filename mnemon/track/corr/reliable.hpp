@@ -56,8 +56,9 @@ struct CorrReliableParams {
 };
 
 /// Correlation filter constrained to the target's own support, each channel weighted by how well it tells where the
-/// target is, with a filter over sizes. Stages: `patch`, `channels`, `likelihood`, `mask`, `filter`, `response`. Source: Lukežič,
-/// Vojíř, Čehovin Zajc, Matas and Kristan, IJCV 2018; ours adds a confidence and a search after a loss.
+/// target is, with filters over sizes and turns. Stages: `patch`, `channels`, `likelihood`, `mask`, `filter`,
+/// `response`. Source: Lukežič, Vojíř, Čehovin Zajc, Matas and Kristan, IJCV 2018; ours adds the turns, a confidence
+/// and a search after a loss.
 class CorrReliable final : public Tracker {
  public:
   explicit CorrReliable(const CorrReliableParams& params) : params_(params) {}
