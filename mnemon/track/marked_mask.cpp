@@ -101,7 +101,7 @@ Image<Byte> marked_mask(const Frame& frame, const PointMarks& marks) {
       }
     colours.learn(1);
     patch.weigh(colours);
-    labels = copy_of(cutter.cut(patch, expected, {centre(window), 1, 0}, told.view()).labels);
+    labels = copy_of(cutter.cut(patch, expected, {centre(window), 1, 0}, {}, told.view()).labels);
   }
   return as_whole(labels, patch, frame.size());
 }

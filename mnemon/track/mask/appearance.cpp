@@ -8,6 +8,11 @@
 #include <mnemon/image/resample.hpp>
 
 namespace mnemon {
+namespace {
+
+constexpr float kLeastVisible = 0.5f;
+
+}  // namespace
 
 Appearance::Appearance(double w, double h) {
   const double longer = std::max(w, h);
@@ -21,9 +26,10 @@ Appearance::Appearance(double w, double h) {
 double Appearance::area() const noexcept { return sum_of(shape_.elements()); }
 
 void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, const Pose& pose,
-                       double appearance_rate, double shape_rate) noexcept {
+                       double appearance_rate, double shape_rate, ImageView<const float> visible) noexcept {
   for (int r = 0; r < rows(); ++r)
     for (int c = 0; c < cols(); ++c) {
+      if (!visible.empty() && visible(r, c) < kLeastVisible) continue;
       const Point at = patch.cell_at(pose.place_of(place_of(r, c)));
       const int row = static_cast<int>(std::lround(at.y));
       const int col = static_cast<int>(std::lround(at.x));

@@ -7,6 +7,7 @@ namespace mnemon {
 
 Estimate MaskCut::do_seed(const Frame& frame, const Region& region, const Box& box) {
   last_ = target_.start(frame, region, box, params_);
+  sure_ = last_;
   motion_ = MotionForecast(frame.size());
   return estimate(1, true);
 }
@@ -20,14 +21,20 @@ Estimate MaskCut::do_follow(const Frame& frame) {
   if (seen.confidence >= (lost ? params_.refind_from : params_.present_from)) {
     motion_.found(last_.pose.middle, seen.pose.middle);
     last_ = seen;
-    if (seen.confidence >= params_.learn_from) target_.learn(seen);
+    target_.found();
+    if (seen.confidence >= params_.learn_from) {
+      target_.learn(seen);
+      if (seen.visible > kWhole) sure_ = seen;
+    }
     return estimate(seen.confidence, true);
   }
   motion_.missed();
+  target_.lost();
   if (motion_.is_newly_lost()) target_.start_search();
   last_.box.x += from.middle.x - last_.pose.middle.x;
   last_.box.y += from.middle.y - last_.pose.middle.y;
   last_.pose = from;
+  last_.take_size(sure_);
   return estimate(std::min(seen.confidence, params_.present_from), false);
 }
 

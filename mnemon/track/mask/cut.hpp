@@ -26,6 +26,7 @@ class MaskCut final : public Tracker {
   MaskCutParams params_;
   MaskTarget target_;
   MaskSighting last_;
+  MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
   MotionForecast motion_;
 };
 

@@ -76,10 +76,10 @@ MaskCutter::MaskCutter(const CutRules& rules)
       finder_(kSide, kSide) {}
 
 CutMask MaskCutter::cut(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
-                        ImageView<const Byte> must) noexcept {
+                        ImageView<const float> visible, ImageView<const Byte> must) noexcept {
   rows_ = patch.rows();
   cols_ = patch.cols();
-  weigh_cells(patch, appearance, pose, must);
+  weigh_cells(patch, appearance, pose, visible, must);
   weigh_borders(patch);
   problem_ = {part_of(gain_, rows_, cols_), part_of(right_, rows_, cols_), part_of(down_, rows_, cols_),
               part_of(fixed_, rows_, cols_)};
@@ -92,7 +92,7 @@ CutMask MaskCutter::cut(const TargetPatch& patch, const Appearance& appearance, 
 }
 
 void MaskCutter::weigh_cells(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
-                             ImageView<const Byte> must) noexcept {
+                             ImageView<const float> visible, ImageView<const Byte> must) noexcept {
   const auto by_colour = static_cast<float>(rules_.colour_weight) * kUnit;
   const auto by_shape = static_cast<float>(rules_.shape_weight) * kUnit;
   const Point first = appearance.cell_at(pose.about_middle(patch.place_at({0, 0})));
@@ -109,9 +109,12 @@ void MaskCutter::weigh_cells(const TargetPatch& patch, const Appearance& appeara
       Byte fixed = on_grid ? CutProblem::kOpen : CutProblem::kAround;
       if (!must.empty() && must(r, c) != CutProblem::kOpen) fixed = must(r, c);
       fixed_.view().data[i] = fixed;
-      expected_.view().data[i] = on_grid ? sampled(shape, x + 0.5, y + 0.5) : 0.0f;
+      float expected = on_grid ? sampled(shape, x + 0.5, y + 0.5) : 0.0f;
+      expected_.view().data[i] = expected;
+      if (on_grid && !visible.empty())
+        expected *= visible(static_cast<int>(std::lround(y)), static_cast<int>(std::lround(x)));
       if (fixed != CutProblem::kOpen) continue;
-      float gain = by_shape * looked_up(by_shape_, expected_.view().data[i]);
+      float gain = by_shape * looked_up(by_shape_, expected);
       // Of what lies beyond the picture only the expected shape is known.
       if (patch.is_inside(r, c)) gain += by_colour * looked_up(by_colour_, patch.likelihood(r, c));
       gain_.view().data[i] = static_cast<std::int32_t>(gain);

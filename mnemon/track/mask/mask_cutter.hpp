@@ -12,7 +12,7 @@ namespace mnemon {
 struct CutRules {
   double colour_weight = 0.6;  ///< Of the logarithm of the colours' ratio.
   double shape_weight = 1;     ///< Of that of the shape's.
-  double smoothness = 1.5;     ///< Cost of a border between cells that look alike.
+  double smoothness = 2.8;     ///< Cost of a border between cells that look alike.
 };
 
 /// A mask of a patch's cells.
@@ -32,10 +32,11 @@ class MaskCutter {
   MaskCutter() : MaskCutter(CutRules{}) {}
   explicit MaskCutter(const CutRules& rules);
 
-  /// The target at a pose. `must`, of the patch's shape, says which cells are the target (CutProblem::kTarget) or not
+  /// The target at a pose. Cells of the appearance are only expected as far as they are `visible`, of its shape; empty for
+  /// all. `must`, of the patch's shape, says which cells are the target (CutProblem::kTarget) or not
   /// (kAround) whatever they look like; empty for none.
   CutMask cut(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
-              ImageView<const Byte> must = {}) noexcept;
+              ImageView<const float> visible = {}, ImageView<const Byte> must = {}) noexcept;
 
   /// The problem of the last cut.
   [[nodiscard]] const CutProblem& problem() const noexcept { return problem_; }
@@ -43,7 +44,7 @@ class MaskCutter {
 
  private:
   void weigh_cells(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
-                   ImageView<const Byte> must) noexcept;
+                   ImageView<const float> visible, ImageView<const Byte> must) noexcept;
   void weigh_borders(const TargetPatch& patch) noexcept;
   void keep_largest(CutMask& mask) noexcept;
   void judge(const TargetPatch& patch, CutMask& mask) const noexcept;

@@ -5,6 +5,8 @@
 
 namespace mnemon {
 
+inline constexpr double kWhole = 0.9;  ///< Visible share of a target that counts as seen whole.
+
 /// What the trackers by masks go by: the parameters that they share.
 struct MaskRules : CutRules {
   double reach = 0.5;             ///< How far from the forecast the target is looked for, in target sizes,

@@ -11,7 +11,7 @@
 namespace mnemon {
 namespace {
 
-constexpr double kCells = 28;   // along a target's longer side, at the least, where it has as many pixels
+constexpr double kCells = 44;   // along a target's longer side, at the least, where it has as many pixels
 constexpr int kSeedRounds = 5;  // of cutting and learning colours
 constexpr double kTightAlong = 0.75;  // least share of a seeded box's sides that its target has
 constexpr double kTightArea = 0.3;    // and of its area
@@ -20,6 +20,8 @@ constexpr double kLeastContrast = 0.02;
 // Of the contrast of colours. It tells little of whether the target is there: it falls as soon as the target comes
 // before something of its own colours.
 constexpr double kToldPower = 0.15;
+constexpr double kVisiblePower = 0.5;  // of the share that is visible
+constexpr double kLeastVisible = 0.1;  // share, for the area of the rest to tell anything
 constexpr double kGridMargin = 1.05;
 
 constexpr double kDegrees = 180 / std::numbers::pi;
@@ -84,6 +86,9 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   colours_ = ColourModel();
   cutter_ = MaskCutter(rules);
   appearance_ = Appearance(box.w, box.h);
+  visible_ = VisibleCells(appearance_.rows(), appearance_.cols());
+  visible_before_ = VisibleCells(appearance_.rows(), appearance_.cols());
+  found();
   search_ = PictureSearch(frame.size());
   frame_mask_ = FrameMask(frame.size());
   learnt_ = 0;
@@ -109,7 +114,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   inset_to_ = {(box.x + box.w - inner.x - inner.w) / inner.w, (box.y + box.h - inner.y - inner.h) / inner.h};
   usual_contrast_ = std::max(kLeastContrast, mask_.contrast);
   usual_likeness_ = 1;
-  MaskSighting seen = sighting({pose, 1});
+  MaskSighting seen = sighting({pose, 1}, appearance_);
   seen.box = box;
   seen.confidence = 1;
   return seen;
@@ -140,7 +145,7 @@ void MaskTarget::start_from_box(const Region& region, const Box& box) {
       for (int c = 0; c < appearance_.cols(); ++c)
         appearance_.shape()(r, c) =
             static_cast<float>(SeedDepth::shape(depth.at(pose.place_of(appearance_.place_of(r, c))), trust));
-    mask_ = cutter_.cut(patch_, appearance_, pose, must.view());
+    mask_ = cutter_.cut(patch_, appearance_, pose, {}, must.view());
     if (fills(box)) {
       for (int r = 0; r < patch_.rows(); ++r)
         std::copy_n(mask_.labels.row(r), patch_.cols(), labels_.view().row(r));
@@ -188,19 +193,22 @@ MaskSighting MaskTarget::look(const Frame& frame, const Pose& forecast, const Ap
                               const ColourModel& colours) noexcept {
   const double reach_px = rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px;
   look_around(frame, forecast, reach_px, colours);
-  const FittedPose fitted = fit_.find(patch_, appearance, forecast, reach_px);
+  const FittedPose fitted = fit_.find(patch_, appearance, forecast, reach_px,
+                                      may_be_hidden_ ? visible_before_.view() : ImageView<const float>{});
+  visible_.tell(patch_, appearance, fitted.pose, usual_likeness_);
   const Box grid =
       upright_around({box_around(fitted.pose.middle, Appearance::kMargin * w_ * fitted.pose.scale_x(),
                                  Appearance::kMargin * h_ * fitted.pose.scale_y()),
                       fitted.pose.turn * kDegrees});
   patch_.narrow(grid);
-  mask_ = cutter_.cut(patch_, appearance, fitted.pose);
-  MaskSighting seen = sighting(fitted);
+  mask_ = cutter_.cut(patch_, appearance, fitted.pose, visible_.view());
+  MaskSighting seen = sighting(fitted, appearance);
+  seen.likeness = likeness(seen, appearance);
   seen.confidence = confidence(quality(seen, seen.likeness / std::max(0.05, usual_likeness_)));
   return seen;
 }
 
-MaskSighting MaskTarget::sighting(const FittedPose& fitted) noexcept {
+MaskSighting MaskTarget::sighting(const FittedPose& fitted, const Appearance& appearance) noexcept {
   MaskSighting seen;
   seen.pose = fitted.pose;
   seen.likeness = fitted.likeness;
@@ -209,7 +217,8 @@ MaskSighting MaskTarget::sighting(const FittedPose& fitted) noexcept {
   const Piece& piece = mask_.piece;
   seen.extent = {2 * ellipse_of(piece).half_h * patch_.block(),
                  cutter_.pieces().enclosing_radius(piece) * 2 * patch_.block()};
-  const Box inner = box_of_mask();
+  seen.visible = visible_.share(appearance);
+  const Box inner = visible_.with_hidden(box_of_mask(), appearance, seen.pose);
   seen.box = {inner.x - inset_from_.x * inner.w, inner.y - inset_from_.y * inner.h,
               inner.w * (1 + inset_from_.x + inset_to_.x), inner.h * (1 + inset_from_.y + inset_to_.y)};
   seen.turned = {seen.box, 0};
@@ -227,17 +236,20 @@ OrientedBox MaskTarget::turned_box() noexcept {
 }
 
 double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcept {
-  const double expected = usual_area_ * seen.pose.scale * seen.pose.scale;
+  const double expected =
+      usual_area_ * std::max(kLeastVisible, seen.visible) * seen.pose.scale * seen.pose.scale;
   if (seen.area <= 0 || expected <= 0) return 0;
   const double told = std::clamp(seen.contrast / usual_contrast_, 0.0, 1.0);
   const double sized = std::min(seen.area / expected, expected / seen.area);
-  const double correlation = std::max({0.0, PoseFit::correlation(patch_, appearance_, seen.pose),
-                                       PoseFit::correlation(patch_, seed_appearance_, seen.pose)});
-  return std::sqrt(correlation * alike * sized) * std::pow(told, kToldPower);
+  const double goes_with = std::max({0.0, correlation(patch_, appearance_, seen.pose, counted()),
+                                     correlation(patch_, seed_appearance_, seen.pose, counted())});
+  return std::sqrt(goes_with * alike * sized) * std::pow(told, kToldPower) *
+         (may_be_hidden_ ? std::pow(seen.visible, kVisiblePower) : 1);
 }
 
 void MaskTarget::learn(const MaskSighting& seen) noexcept {
-  appearance_.learn(patch_, mask_.labels, seen.pose, rules_.appearance_rate, rules_.shape_rate);
+  appearance_.learn(patch_, mask_.labels, seen.pose, rules_.appearance_rate, rules_.shape_rate,
+                    visible_.view());
   appearance_.draw_towards(seed_appearance_, rules_.appearance_anchor * rules_.appearance_rate,
                            rules_.shape_anchor * rules_.shape_rate);
   count_colours();
@@ -246,7 +258,8 @@ void MaskTarget::learn(const MaskSighting& seen) noexcept {
   const double rate = std::max(kUsualRate, 1.0 / (learnt_ + 1));
   usual_likeness_ += rate * (seen.likeness - usual_likeness_);
   usual_contrast_ += kUsualRate * (std::max(kLeastContrast, seen.contrast) - usual_contrast_);
-  usual_area_ += kUsualRate * (seen.area / (seen.pose.scale * seen.pose.scale) - usual_area_);
+  const double whole = seen.area / std::max(kLeastVisible, seen.visible);
+  usual_area_ += kUsualRate * (whole / (seen.pose.scale * seen.pose.scale) - usual_area_);
 }
 
 Point MaskTarget::search(const Frame& frame, const Box& box) noexcept {

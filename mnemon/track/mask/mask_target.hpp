@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <mnemon/track/mask/comparison.hpp>
 #include <mnemon/track/mask/mask_rules.hpp>
 #include <mnemon/track/mask/pose_fit.hpp>
+#include <mnemon/track/mask/visible_cells.hpp>
 #include <mnemon/track/tracker.hpp>
 #include <mnemon/vision/frame_mask.hpp>
 #include <mnemon/vision/picture_search.hpp>
@@ -11,13 +13,20 @@ namespace mnemon {
 /// A target as found in a frame.
 struct MaskSighting {
   Pose pose;
-  Box box;              ///< As large against the mask's as the seeded box was.
+  Box box;              ///< As large against that of the mask and what is hidden as the seeded box was.
   OrientedBox turned;   ///< A turned box that fits the mask, or `box` where that is not asked for.
   double likeness = 0;  ///< To what it looked like, in [0, 1].
   double contrast = 0;  ///< Of its colours to those around it.
   double area = 0;      ///< px².
+  double visible = 1;   ///< Share of the target that nothing is before.
   Extent extent;
   double confidence = 0;
+
+  /// Gives it the size and turn of another, where it is.
+  void take_size(const MaskSighting& other) noexcept {
+    pose = {pose.middle, other.pose.scale, other.pose.turn, other.pose.stretch};
+    box = box_around(centre(box), other.box.w, other.box.h);
+  }
 };
 
 /// A target known by what it looks like, its shape and its colours: where it is, which cells are its own, how sure that
@@ -37,7 +46,7 @@ class MaskTarget {
 
   /// How alike what the last look found is to an appearance, in [0, 1].
   [[nodiscard]] double likeness(const MaskSighting& seen, const Appearance& appearance) const noexcept {
-    return PoseFit::likeness(patch_, appearance, seen.pose);
+    return compare(patch_, appearance, seen.pose, counted()).likeness;
   }
 
   /// Takes the last sighting alone into an appearance, forgetting what that was.
@@ -53,7 +62,15 @@ class MaskTarget {
     return confidence_of(quality, rules_.confidence_half, rules_.confidence_steepness);
   }
 
-  /// Takes the last sighting into what is known.
+  /// Says that the last sighting is the target: what is hidden of it is not held against it in the next looks.
+  void found() noexcept {
+    may_be_hidden_ = true;
+    visible_before_.copy_from(visible_);
+  }
+  /// Says that it was not: it has to be seen whole to be found again.
+  void lost() noexcept { may_be_hidden_ = false; }
+
+  /// Takes the last sighting into what is known, but for what is hidden.
   void learn(const MaskSighting& seen) noexcept;
 
   [[nodiscard]] const Appearance& appearance() const noexcept { return appearance_; }
@@ -79,7 +96,11 @@ class MaskTarget {
   [[nodiscard]] bool fills(const Box& box) const noexcept;
   void start_from_outline(const Region& region, const Box& box);
   void count_colours() noexcept;
-  [[nodiscard]] MaskSighting sighting(const FittedPose& fitted) noexcept;
+  [[nodiscard]] MaskSighting sighting(const FittedPose& fitted, const Appearance& appearance) noexcept;
+  // The cells that count where likeness is asked for.
+  [[nodiscard]] ImageView<const float> counted() const noexcept {
+    return may_be_hidden_ ? visible_.view() : ImageView<const float>{};
+  }
   [[nodiscard]] Box box_of_mask() const noexcept;
   [[nodiscard]] OrientedBox turned_box() noexcept;
 
@@ -94,6 +115,9 @@ class MaskTarget {
   Appearance appearance_;
   Appearance seed_appearance_;
   PictureSearch search_;
+  VisibleCells visible_;         // in the last look
+  VisibleCells visible_before_;  // when it was last found
+  bool may_be_hidden_ = true;
   Point inset_from_, inset_to_;  // of the mask's box in the seeded one, in sizes of the mask's box
   double usual_likeness_ = 0;
   double usual_contrast_ = 0;

@@ -21,6 +21,7 @@ constexpr std::array<double, 3> kLostScales{1.0, 0.85, 1.2};
 Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box& box) {
   size_ = frame.size();
   last_ = target_.start(frame, region, box, params_);
+  sure_ = last_;
   seed_colours_ = target_.colours();
   memory_.clear();
   for (int i = 0; i < kRemembered; ++i) memory_.emplace_back(box.w, box.h);
@@ -160,12 +161,14 @@ Estimate MaskMemory::do_follow(const Frame& frame) {
     hold(best);
     return estimate(best.seen.confidence, true);
   }
+  target_.lost();
   if (++frames_lost_ == kFramesUntilSearch) target_.start_search();
   if (params_.motion) {
     const Pose pose = forecast_pose();
     last_.box = forecast_box();
     last_.pose = pose;
   }
+  last_.take_size(sure_);
   return estimate(std::min(best.seen.confidence, params_.present_from), false);
 }
 
@@ -175,6 +178,7 @@ void MaskMemory::hold(const Candidate& best) {
   const double alike = likeness_to_memory(best.seen);
   frames_lost_ = 0;
   last_ = best.seen;
+  target_.found();
   const bool learns = best.seen.confidence >= params_.learn_from;
   if (learns) {
     ++held_;
@@ -186,6 +190,7 @@ void MaskMemory::hold(const Candidate& best) {
       (!params_.motion || met >= params_.remember_overlap))
     remember(best);
   if (learns) target_.learn(best.seen);
+  if (learns && best.seen.visible > kWhole) sure_ = best.seen;
   correct_motion(best.seen.box, lost);
 }
 

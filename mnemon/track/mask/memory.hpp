@@ -85,6 +85,7 @@ class MaskMemory final : public Tracker {
   int held_ = 0;
   std::array<MotionFilter, 4> motion_;  // centre, and logarithms of width and height
   MaskSighting last_;
+  MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
   int frames_lost_ = 0;
   FrameSize size_;
 };

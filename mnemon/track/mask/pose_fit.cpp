@@ -11,6 +11,8 @@
 #include <mnemon/base/clones.hpp>
 #include <mnemon/image/resample.hpp>
 #include <mnemon/signal/peak.hpp>
+#include <mnemon/track/mask/comparison.hpp>
+#include <mnemon/track/mask/patch_cells.hpp>
 
 namespace mnemon {
 namespace {
@@ -29,10 +31,7 @@ constexpr int kIterations = 6;
 constexpr double kMostScaling = 1.12;  // from the pose that a fit starts from
 constexpr double kMostTurn = 0.25;     // radians
 constexpr double kMostStretch = 0.08;  // logarithm
-constexpr float kLeastShape = 0.2f;    // of a cell that counts as the target's
-constexpr double kNoise = 0.1;  // squares of all channels about their means that are hardly worth comparing
-constexpr double kLeastCompared = 0.25;  // of the shape, for what is in the picture to stand for all
-constexpr double kTolerated = 2.0;       // squared difference that counts half
+constexpr double kHeld = 0.01;         // of the moment of a target of equal slopes, by which its size is held
 
 // Differences of one cell of the target to a line of cells of the picture, each channel weighted.
 MNEMON_CLONES void add_differences(const float* __restrict light, const float* __restrict red,
@@ -59,62 +58,6 @@ void mean_of_blocks(ImageView<const float> in, int factor, int rows, int cols,
         for (int j = 0; j < factor; ++j) sum += in(r * factor + i, c * factor + j);
       out(r, c) = share * sum;
     }
-}
-
-// A patch's channels at a place.
-struct Taken {
-  std::array<float, kPatchChannels> value;
-};
-
-struct Planes {
-  std::array<const float*, kPatchChannels> channel;
-  TargetPatch::Extent extent;
-  std::ptrdiff_t stride;
-};
-
-bool is_within(const TargetPatch::Extent& extent, double x, double y) noexcept {
-  return x >= extent.left && y >= extent.top && x < extent.right && y < extent.bottom;
-}
-
-// Between cells, and false beyond the edge of the patch or the picture.
-inline bool take(const Planes& planes, double x, double y, Taken& taken) noexcept {
-  if (!is_within(planes.extent, x, y)) return false;
-  const int left = static_cast<int>(x);
-  const int top = static_cast<int>(y);
-  const auto across = static_cast<float>(x - left);
-  const auto down = static_cast<float>(y - top);
-  const std::ptrdiff_t at = top * planes.stride + left;
-  for (int k = 0; k < kPatchChannels; ++k) {
-    const float* const p = planes.channel[k] + at;
-    const float upper = p[0] + across * (p[1] - p[0]);
-    const float* const q = p + planes.stride;
-    const float lower = q[0] + across * (q[1] - q[0]);
-    taken.value[k] = upper + down * (lower - upper);
-  }
-  return true;
-}
-
-Planes planes_of(const TargetPatch& patch) noexcept {
-  Planes planes{{}, patch.in_picture(), patch.plane(0).stride};
-  for (int k = 0; k < kPatchChannels; ++k) planes.channel[k] = patch.plane(k).data;
-  return planes;
-}
-
-// How a pose maps an appearance's cells to a patch's.
-struct CellMap {
-  Point first, col, row;  // where the appearance's first cell is, and the steps of a column and of a row
-
-  [[nodiscard]] double x(int r, int c) const noexcept { return first.x + c * col.x + r * row.x; }
-  [[nodiscard]] double y(int r, int c) const noexcept { return first.y + c * col.y + r * row.y; }
-};
-
-CellMap map_of(const TargetPatch& patch, const Appearance& appearance, const Pose& pose) noexcept {
-  const double step = appearance.cell_px() / patch.block();
-  const double along = std::cos(pose.turn) * step;
-  const double aside = std::sin(pose.turn) * step;
-  return {patch.cell_at(pose.place_of(appearance.place_of(0, 0))),
-          {along * pose.scale_x(), aside * pose.scale_x()},
-          {-aside * pose.scale_y(), along * pose.scale_y()}};
 }
 
 // A cell's channels side by side.
@@ -188,6 +131,14 @@ class NormalEquations {
     wd_ += row.wd[0];
   }
 
+  // Holds size and stretch to what they were, against changes so far, logarithms: else a target that goes behind something
+  // is taken to shrink to what is left of it.
+  void hold(double grown, double stretched, double held) noexcept {
+    held_ = held;
+    grown_ = grown;
+    stretched_ = stretched;
+  }
+
   // With a little added to the diagonal, so that what cannot be told stays as it is.
   [[nodiscard]] Unknowns solved() const noexcept {
     const Eigen::Matrix<double, 5, 3> across{{1, 0, 0}, {0, 0, 0}, {0, 1, 0}, {0, 0, -1}, {0, 1, 0}};
@@ -200,6 +151,10 @@ class NormalEquations {
     a.topRightCorner<5, 1>() = a.bottomLeftCorner<1, 5>().transpose();
     a(5, 5) = weight_;
     b << across * xd_ + down * yd_, wd_;
+    a(2, 2) += held_;
+    a(4, 4) += held_;
+    b(2) += held_ * grown_;
+    b(4) += held_ * stretched_;
     a.diagonal() = 1.001 * a.diagonal() + Unknowns::Constant(1e-6);
     return a.selfadjointView<Eigen::Lower>().llt().solve(b);
   }
@@ -209,62 +164,10 @@ class NormalEquations {
   Eigen::Vector3d xd_ = Eigen::Vector3d::Zero(), yd_ = xd_, wx_ = xd_, wy_ = xd_;
   double weight_ = 0;
   double wd_ = 0;
+  double held_ = 0;
+  double grown_ = 0;
+  double stretched_ = 0;
 };
-
-// The mean light difference over the shape, and the likeness with that taken away.
-struct Comparison {
-  double light = 0;
-  double likeness = 0;
-};
-
-// Weighted sums of two rows of numbers, of their squares and their products.
-struct Moments {
-  double a = 0, b = 0, aa = 0, bb = 0, ab = 0;
-  void add(double weight, double one, double other) noexcept {
-    a += weight * one;
-    b += weight * other;
-    aa += weight * one * one;
-    bb += weight * other * other;
-    ab += weight * one * other;
-  }
-};
-
-Comparison compared(const TargetPatch& patch, const Appearance& appearance, const Pose& pose) noexcept {
-  const auto planes = planes_of(patch);
-  const CellMap map = map_of(patch, appearance, pose);
-  Taken taken;
-  Comparison result;
-  // What should be beyond the picture cannot be compared; beyond the patch it is unlike.
-  const TargetPatch::Extent picture = patch.picture();
-  double weights = 0;
-  // In two rounds: the light first.
-  for (int round = 0; round < 2; ++round) {
-    double sum = 0;
-    double all = 0;
-    weights = 0;
-    for (int r = 0; r < appearance.rows(); ++r)
-      for (int c = 0; c < appearance.cols(); ++c) {
-        const float shape = appearance.shape()(r, c);
-        if (shape < kLeastShape) continue;
-        all += shape;
-        if (!is_within(picture, map.x(r, c), map.y(r, c))) continue;
-        weights += shape;
-        if (!take(planes, map.x(r, c), map.y(r, c), taken)) continue;
-        const double d0 = taken.value[0] - appearance.channel(0)(r, c);
-        if (round == 0) {
-          sum += shape * std::clamp(d0, -2.0, 2.0);
-          continue;
-        }
-        const double d1 = taken.value[1] - appearance.channel(1)(r, c);
-        const double d2 = taken.value[2] - appearance.channel(2)(r, c);
-        const double lit = d0 - result.light;
-        sum += shape / (1 + (lit * lit + d1 * d1 + d2 * d2) / kTolerated);
-      }
-    weights = std::max(weights, kLeastCompared * all);
-    (round == 0 ? result.light : result.likeness) = weights > 0 ? sum / weights : 0;
-  }
-  return result;
-}
 
 }  // namespace
 
@@ -392,47 +295,15 @@ Point PoseFit::search(const TargetPatch& patch, const Appearance& appearance, co
           start.y + (best.row - reach + part.y) * coarse_px};
 }
 
-double PoseFit::likeness(const TargetPatch& patch, const Appearance& appearance, const Pose& pose) noexcept {
-  return compared(patch, appearance, pose).likeness;
-}
-
-double PoseFit::correlation(const TargetPatch& patch, const Appearance& appearance,
-                            const Pose& pose) noexcept {
-  const auto planes = planes_of(patch);
-  const CellMap map = map_of(patch, appearance, pose);
-  Taken taken;
-  double weights = 0;
-  Moments of_channel[kLikelihood];
-  for (int r = 0; r < appearance.rows(); ++r)
-    for (int c = 0; c < appearance.cols(); ++c) {
-      const float shape = appearance.shape()(r, c);
-      if (shape < kLeastShape || !take(planes, map.x(r, c), map.y(r, c), taken)) continue;
-      weights += shape;
-      for (int k = 0; k < kLikelihood; ++k)
-        of_channel[k].add(shape, taken.value[k], appearance.channel(k)(r, c));
-    }
-  if (weights <= 0) return 0;
-  // What both have of noise is alike: of plain targets nothing else is left.
-  double together = kNoise * weights;
-  double one = together;
-  double other = together;
-  for (const Moments& m : of_channel) {
-    together += m.ab - m.a * m.b / weights;
-    one += m.aa - m.a * m.a / weights;
-    other += m.bb - m.b * m.b / weights;
-  }
-  return together / std::sqrt(one * other);
-}
-
 FittedPose PoseFit::find(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
-                         double reach_px) noexcept {
+                         double reach_px, ImageView<const float> visible) noexcept {
   Pose there = from;
   there.middle = search(patch, appearance, from, reach_px);
-  return refine(patch, appearance, there);
+  return refine(patch, appearance, there, visible);
 }
 
 // What a fit needs of an appearance's cells: their channels, the slopes of these, and what each counts for.
-void PoseFit::take_slopes(const Appearance& appearance) noexcept {
+void PoseFit::take_slopes(const Appearance& appearance, ImageView<const float> visible) noexcept {
   std::size_t i = 0;
   for (int r = 1; r + 1 < appearance.rows(); ++r)
     for (int c = 1; c + 1 < appearance.cols(); ++c, ++i) {
@@ -444,7 +315,7 @@ void PoseFit::take_slopes(const Appearance& appearance) noexcept {
         cell.across[k] = 0.5f * (channel(r, c + 1) - channel(r, c - 1));
         cell.down[k] = 0.5f * (channel(r + 1, c) - channel(r - 1, c));
         const float counts = k == kLikelihood ? kLikelihoodInFit : shape;
-        cell.counts[k] = counts < kLeastCounted ? 0.0f : counts;
+        cell.counts[k] = counts < kLeastCounted ? 0.0f : counts * (visible.empty() ? 1 : visible(r, c));
       }
     }
 }
@@ -460,8 +331,8 @@ void PoseFit::mix_channels(const TargetPatch& patch) noexcept {
 }
 
 // One step; what is compared is weighed by the shape and by how little it differs.
-PoseFit::Step PoseFit::step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
-                                 double light) const noexcept {
+PoseFit::Step PoseFit::step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+                                 const Pose& pose, double light) const noexcept {
   const CellMap map = map_of(patch, appearance, pose);
   const ImageView<const float> mixed = mixed_.view();
   const TargetPatch::Extent extent = patch.in_picture();
@@ -487,19 +358,21 @@ PoseFit::Step PoseFit::step_from(const TargetPatch& patch, const Appearance& app
     }
     equations.add(row, r + 0.5 - 0.5 * appearance.rows());
   }
+  equations.hold(std::log(pose.scale / from.scale), pose.stretch - from.stretch,
+                 kHeld * std::pow(0.25 * appearance.rows() * appearance.cols(), 2));
   const Unknowns change = equations.solved();
   return {change[0], change[1], change[2], change[3], change[4], change[5]};
 }
 
-FittedPose PoseFit::refine(const TargetPatch& patch, const Appearance& appearance,
-                           const Pose& from) noexcept {
+FittedPose PoseFit::refine(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+                           ImageView<const float> visible) noexcept {
   mix_channels(patch);
-  take_slopes(appearance);
-  Comparison at_start = compared(patch, appearance, from);
+  take_slopes(appearance, visible);
+  const Comparison at_start = compare(patch, appearance, from, visible);
   Pose pose = from;
   double light = at_start.light;
   for (int i = 0; i < kIterations; ++i) {
-    const Step change = step_from(patch, appearance, pose, light);
+    const Step change = step_from(patch, appearance, from, pose, light);
     // Of cells of the appearance; a step of more than a few is no longer where its slopes hold.
     const double dx = std::clamp(change.x, -2.0, 2.0);
     const double dy = std::clamp(change.y, -2.0, 2.0);
@@ -515,7 +388,7 @@ FittedPose PoseFit::refine(const TargetPatch& patch, const Appearance& appearanc
         std::clamp(pose.stretch - stretched, from.stretch - kMostStretch, from.stretch + kMostStretch);
     if (std::hypot(dx, dy) < 0.02 && std::abs(grown) < 0.001 && std::abs(turned) < 0.001) break;
   }
-  const double likeness = compared(patch, appearance, pose).likeness;
+  const double likeness = compare(patch, appearance, pose, visible).likeness;
   return likeness >= at_start.likeness ? FittedPose{pose, likeness} : FittedPose{from, at_start.likeness};
 }
 

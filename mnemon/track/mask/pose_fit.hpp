@@ -21,23 +21,10 @@ class PoseFit {
  public:
   PoseFit();
 
-  /// The pose near `from`, its place looked for as far as `reach_px` around it.
+  /// The pose near `from`, its place looked for as far as `reach_px` around it. Cells that are not `visible`, in [0, 1],
+  /// do not count in the second part: what is left of a target would else be taken for all of it. Empty for all.
   [[nodiscard]] FittedPose find(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
-                                double reach_px) noexcept;
-
-  /// Only the second part.
-  [[nodiscard]] FittedPose refine(const TargetPatch& patch, const Appearance& appearance,
-                                  const Pose& from) noexcept;
-
-  /// How alike a patch is to an appearance at a pose, in [0, 1].
-  [[nodiscard]] static double likeness(const TargetPatch& patch, const Appearance& appearance,
-                                       const Pose& pose) noexcept;
-
-  /// How the picture at a pose goes with an appearance: the correlation of light and colours over its cells, each channel
-  /// about its mean, in [-1, 1]; 1 where both are plain. It tells a place of like colours from the target, which the
-  /// likeness of a target with little contrast does not.
-  [[nodiscard]] static double correlation(const TargetPatch& patch, const Appearance& appearance,
-                                          const Pose& pose) noexcept;
+                                double reach_px, ImageView<const float> visible) noexcept;
 
   /// How much worse each place of the last coarse search was, from 0 on; its middle is where the search was around.
   [[nodiscard]] ImageView<const float> differences() const noexcept { return differences_; }
@@ -56,10 +43,12 @@ class PoseFit {
   struct Step {
     double x, y, grown, turned, stretched, light;
   };
-  void take_slopes(const Appearance& appearance) noexcept;
+  [[nodiscard]] FittedPose refine(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+                                  ImageView<const float> visible) noexcept;
+  void take_slopes(const Appearance& appearance, ImageView<const float> visible) noexcept;
   void mix_channels(const TargetPatch& patch) noexcept;
-  [[nodiscard]] Step step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
-                               double light) const noexcept;
+  [[nodiscard]] Step step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+                               const Pose& pose, double light) const noexcept;
   void shrink(const TargetPatch& patch, int factor) noexcept;
   void render(const Appearance& appearance, const Pose& from, double coarse_px) noexcept;
   void compare_places(int at_row, int at_col, int reach, ImageView<float> sums,

@@ -18,7 +18,7 @@ inline constexpr float kLikelihoodUnit = 1 / 0.3f;  ///< What a likelihood of 1 
 /// A window of a picture around a target as planes of channels, in cells of whole pixels. Allocates nothing once made.
 class TargetPatch {
  public:
-  static constexpr int kMostSide = 160;  ///< Cells.
+  static constexpr int kMostSide = 192;  ///< Cells.
 
   TargetPatch();
 

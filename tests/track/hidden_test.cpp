@@ -1,0 +1,118 @@
+// SPDX-License-Identifier: MIT
+#include <algorithm>
+#include <vector>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/track/mask/cut.hpp>
+#include <mnemon/track/mask/memory.hpp>
+#include <mnemon/track/mask/visible_cells.hpp>
+
+#include "support/drawn_target.hpp"
+
+namespace mnemon {
+namespace {
+
+constexpr int kRows = 160;
+constexpr int kCols = 220;
+constexpr Ellipse kMiddle{{110, 80}, 32, 24, 0};
+
+Frame frame_of(const Image<Byte>& picture, int index) { return {picture.view(), index, index / 30.0}; }
+
+Image<Byte> picture_of(const Ellipse& ellipse, std::uint64_t key) {
+  return test::drawn_picture(std::vector<test::DrawnTarget>{{ellipse}}, kRows, kCols, key);
+}
+
+// Puts a chequered board before all columns from one to another.
+void put_board(Image<Byte>& picture, int from, int to) {
+  for (int r = 0; r < kRows; ++r)
+    for (int c = std::max(0, from); c < std::min(kCols, to); ++c)
+      for (int k = 0; k < 3; ++k)
+        picture(r, c, k) = static_cast<Byte>(40 + 14 * k + ((r / 6 + c / 6) % 2 != 0 ? 30 : 0));
+}
+
+// What a target drawn in the middle shows of itself behind a board.
+class Visible : public ::testing::Test {
+ protected:
+  void SetUp() override {
+    const Image<Byte> picture = picture_of(kMiddle, 1);
+    (void)target_.start(frame_of(picture, 0), Region(kBox), kBox, {});
+    visible_ = VisibleCells(target_.appearance().rows(), target_.appearance().cols());
+  }
+  void look_behind_board(int from, int to) {
+    Image<Byte> picture = picture_of(kMiddle, 2);
+    put_board(picture, from, to);
+    TargetPatch patch;
+    patch.look(frame_of(picture, 1), kMiddle.middle, 140, 120, 1, target_.colours());
+    visible_.tell(patch, target_.appearance(), kPose, 1);
+  }
+  [[nodiscard]] double share() const { return visible_.share(target_.appearance()); }
+  [[nodiscard]] Box with_hidden(const Box& found) const {
+    return visible_.with_hidden(found, target_.appearance(), kPose);
+  }
+
+  const Box kBox = test::box_around_drawn(kMiddle);
+  const Pose kPose{kMiddle.middle, 1, 0, 0};
+
+ private:
+  MaskTarget target_;
+  VisibleCells visible_;
+};
+
+TEST_F(Visible, IsAllAtFirstAndWhereNothingIsBeforeIt) {
+  EXPECT_EQ(share(), 1);
+  look_behind_board(0, 0);
+  EXPECT_GT(share(), 0.97);
+  const Box small{100, 70, 10, 10};
+  EXPECT_EQ(with_hidden(small).w, 10);
+  EXPECT_EQ(with_hidden(small).h, 10);
+}
+
+TEST_F(Visible, IsTheShareThatNoBoardCovers) {
+  look_behind_board(110, kCols);
+  EXPECT_NEAR(share(), 0.5, 0.06);
+  // A quarter of an ellipse's width, at its end, is a fifth of it.
+  look_behind_board(126, kCols);
+  EXPECT_NEAR(share(), 0.804, 0.06);
+}
+
+TEST_F(Visible, GivesAWholeBoxToHalfATarget) {
+  look_behind_board(110, kCols);
+  const Box half{kBox.x, kBox.y, kBox.w / 2, kBox.h};
+  const Box whole = with_hidden(half);
+  EXPECT_EQ(whole.x, kBox.x);
+  EXPECT_NEAR(whole.x + whole.w, kBox.x + kBox.w, 4);
+}
+
+// A board slides over half of a target that stands still, stays there, and goes back. What is left of the target would
+// have a box that overlaps with the right one by half.
+template <class T>
+void expect_to_keep_its_size(T& tracker) {
+  for (int i = 0; i < 90; ++i) {
+    Image<Byte> picture = picture_of(kMiddle, 300 + i);
+    const int reached = std::clamp(std::min(2 * (i - 5), 2 * (70 - i)), 0, 32);
+    put_board(picture, 143 - reached, kCols);
+    const Frame frame = frame_of(picture, i);
+    const Box right = test::box_around_drawn(kMiddle);
+    const Estimate estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
+    EXPECT_TRUE(estimate.present) << i;
+    EXPECT_GT(overlap(estimate.box.box, right), i < 10 || i > 80 ? 0.85 : 0.8) << i;
+    int on_board = 0;
+    for (int r = 0; r < kRows; ++r)
+      for (int c = 146 - reached; c < kCols; ++c) on_board += estimate.mask(r, c);
+    EXPECT_LT(on_board, 60) << i;  // px, of up to 1200 that are hidden
+  }
+}
+
+TEST(MaskCut, KeepsItsSizeBehindABoard) {
+  MaskCut tracker(MaskCutParams{});
+  expect_to_keep_its_size(tracker);
+}
+
+TEST(MaskMemory, KeepsItsSizeBehindABoard) {
+  MaskMemory tracker(MaskMemoryParams{});
+  expect_to_keep_its_size(tracker);
+}
+
+}  // namespace
+}  // namespace mnemon
