@@ -31,9 +31,9 @@ void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, con
     for (int c = 0; c < cols(); ++c) {
       if (!visible.empty() && visible(r, c) < kLeastVisible) continue;
       const Point at = patch.cell_at(pose.place_of(place_of(r, c)));
-      const int row = static_cast<int>(std::lround(at.y));
-      const int col = static_cast<int>(std::lround(at.x));
-      const bool seen = row >= 0 && col >= 0 && row < patch.rows() && col < patch.cols();
+      const int row = static_cast<int>(at.y + 0.5);
+      const int col = static_cast<int>(at.x + 0.5);
+      const bool seen = at.y > -0.5 && at.x > -0.5 && row < patch.rows() && col < patch.cols();
       if (seen && appearance_rate < 1 && !patch.is_inside(row, col)) continue;
       const float is_target = seen ? static_cast<float>(mask(row, col)) : 0.0f;
       shape_(r, c) += static_cast<float>(shape_rate) * (is_target - shape_(r, c));

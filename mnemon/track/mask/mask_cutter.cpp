@@ -52,6 +52,19 @@ ImageView<T> part_of(Image<T>& picture, int rows, int cols) noexcept {
   return {picture.view().data, rows, cols, 1, cols};
 }
 
+// A picture's value between the middles of its pixels, of which the first is at (0, 0).
+inline float between(ImageView<const float> in, double x, double y) noexcept {
+  if (x < 0 || y < 0 || x >= in.cols - 1 || y >= in.rows - 1) return sampled(in, x + 0.5, y + 0.5);
+  const int left = static_cast<int>(x);
+  const int top = static_cast<int>(y);
+  const auto across = static_cast<float>(x - left);
+  const float* const p = in.row(top) + left;
+  const float* const q = p + in.stride;
+  const float upper = p[0] + across * (p[1] - p[0]);
+  const float lower = q[0] + across * (q[1] - q[0]);
+  return upper + static_cast<float>(y - top) * (lower - upper);
+}
+
 float looked_up(const std::vector<float>& table, float share) noexcept {
   return table[static_cast<int>(2 * kSteps * share + 1) / 2];  // the nearest
 }
@@ -100,6 +113,8 @@ void MaskCutter::weigh_cells(const TargetPatch& patch, const Appearance& appeara
   const Point col{step * std::cos(pose.turn) / pose.scale_x(), -step * std::sin(pose.turn) / pose.scale_y()};
   const Point row{step * std::sin(pose.turn) / pose.scale_x(), step * std::cos(pose.turn) / pose.scale_y()};
   const ImageView<const float> shape = appearance.shape();
+  const ImageView<float> expected = part_of(expected_, rows_, cols_);
+  const ImageView<const float> likelihood = patch.plane(kLikelihood);
   for (int r = 0; r < rows_; ++r)
     for (int c = 0; c < cols_; ++c) {
       const std::ptrdiff_t i = static_cast<std::ptrdiff_t>(r) * cols_ + c;
@@ -109,14 +124,14 @@ void MaskCutter::weigh_cells(const TargetPatch& patch, const Appearance& appeara
       Byte fixed = on_grid ? CutProblem::kOpen : CutProblem::kAround;
       if (!must.empty() && must(r, c) != CutProblem::kOpen) fixed = must(r, c);
       fixed_.view().data[i] = fixed;
-      float expected = on_grid ? sampled(shape, x + 0.5, y + 0.5) : 0.0f;
-      expected_.view().data[i] = expected;
-      if (on_grid && !visible.empty())
-        expected *= visible(static_cast<int>(std::lround(y)), static_cast<int>(std::lround(x)));
+      expected(r, c) = on_grid ? between(shape, x, y) : 0.0f;
       if (fixed != CutProblem::kOpen) continue;
-      float gain = by_shape * looked_up(by_shape_, expected);
+      const float seen =
+          visible.empty() || !on_grid ? 1.0f : visible(static_cast<int>(y + 0.5), static_cast<int>(x + 0.5));
+      float gain = by_shape * looked_up(by_shape_, seen * expected(r, c));
       // Of what lies beyond the picture only the expected shape is known.
-      if (patch.is_inside(r, c)) gain += by_colour * looked_up(by_colour_, patch.likelihood(r, c));
+      if (patch.is_inside(r, c))
+        gain += by_colour * looked_up(by_colour_, likelihood(r, c) / kLikelihoodUnit);
       gain_.view().data[i] = static_cast<std::int32_t>(gain);
     }
 }
