@@ -8,6 +8,7 @@
 #include <cstring>
 
 #include <mnemon/base/clones.hpp>
+#include <mnemon/image/bilinear.hpp>
 
 namespace mnemon {
 namespace {
@@ -111,38 +112,6 @@ void blend_pixels(const float* line, int cols, const LineTaps& taps, Byte* out) 
     for (int channel = 0; channel < kChannels; ++channel)
       out[c * kChannels + channel] = static_cast<Byte>(std::clamp(sum[channel], 0.0f, 255.0f));
   }
-}
-
-// Where a place lies between the middles of four pixels; beyond the edge, on it.
-struct Spot {
-  int left;
-  int top;
-  int right;
-  int bottom;
-  float across;
-  float down;
-};
-
-inline Spot spot_of(double at_x, double at_y, int rows, int cols) noexcept {
-  const double x = std::clamp(at_x - 0.5, 0.0, static_cast<double>(cols - 1));
-  const double y = std::clamp(at_y - 0.5, 0.0, static_cast<double>(rows - 1));
-  const int left = static_cast<int>(x);
-  const int top = static_cast<int>(y);
-  return {left,
-          top,
-          std::min(left + 1, cols - 1),
-          std::min(top + 1, rows - 1),
-          static_cast<float>(x - left),
-          static_cast<float>(y - top)};
-}
-
-inline float blend(const float* upper, const float* lower, const Spot& spot, int channels,
-                   int channel) noexcept {
-  const int left = spot.left * channels + channel;
-  const int right = spot.right * channels + channel;
-  const float a = upper[left] + spot.across * (upper[right] - upper[left]);
-  const float b = lower[left] + spot.across * (lower[right] - lower[left]);
-  return a + spot.down * (b - a);
 }
 
 // A line of places (x + step_x i, y + step_y i), counted from the middles of pixels, all of which lie between pixels.
@@ -261,11 +230,6 @@ Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols) {
 
 Image<Byte> resized_to_width(ImageView<const Byte> rgb, int cols) {
   return resized(rgb, std::max(1, static_cast<int>(std::lround(1.0 * rgb.rows * cols / rgb.cols))), cols);
-}
-
-float sampled(ImageView<const float> in, double x, double y) noexcept {
-  const Spot spot = spot_of(x, y, in.rows, in.cols);
-  return blend(in.row(spot.top), in.row(spot.bottom), spot, 1, 0);
 }
 
 void warp_into(ImageView<const float> in, const Affine& map, ImageView<float> out) noexcept {

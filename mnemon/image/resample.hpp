@@ -81,9 +81,6 @@ struct Affine {
   double d = 0, e = 1, f = 0;
 };
 
-/// One place of a picture of one channel, between its pixels by bilinear interpolation.
-[[nodiscard]] float sampled(ImageView<const float> in, double x, double y) noexcept;
-
 /// Fills `out` with `in` at the mapped places, between its pixels by bilinear interpolation.
 /// \param in, out  As many channels; `in` at least one pixel; they do not overlap.
 /// \param map      From a place in `out` to the place in `in` that it shows.

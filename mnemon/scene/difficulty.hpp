@@ -3,6 +3,7 @@
 #include <cstdint>
 #include <vector>
 
+#include <mnemon/base/frame_span.hpp>
 #include <mnemon/scene/pose.hpp>
 #include <mnemon/scene/scene_spec.hpp>
 
@@ -17,12 +18,6 @@ void make_harder(const SceneParams& params, std::uint64_t key, std::vector<Pose>
 /// \param middle  The target's own way, without what takes it out of their company: darting and leaving.
 [[nodiscard]] std::vector<std::vector<Pose>> lookalike_poses(const SceneParams& params, std::uint64_t key,
                                                              const std::vector<Pose>& middle);
-
-/// Frames, both included.
-struct FrameSpan {
-  int from = 0;
-  int to = 0;
-};
 
 /// When banks of cloud are to hide the target: by `hidden_frames` and by `occlusion`.
 [[nodiscard]] std::vector<FrameSpan> hidden_spans(const SceneParams& params);

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include <mnemon/base/random.hpp>
+#include <mnemon/image/bilinear.hpp>
 #include <mnemon/scene/beacon.hpp>
 #include <mnemon/scene/coverage.hpp>
 #include <mnemon/scene/difficulty.hpp>

@@ -9,6 +9,7 @@
 #include <mnemon/base/random.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
+#include <mnemon/image/bilinear.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/scene/coverage.hpp>
 #include <mnemon/scene/flight.hpp>

@@ -3,6 +3,7 @@
 #include <optional>
 #include <vector>
 
+#include <mnemon/base/frame_span.hpp>
 #include <mnemon/score/frame_score.hpp>
 #include <mnemon/score/holds.hpp>
 #include <mnemon/score/losses.hpp>
@@ -13,13 +14,6 @@ namespace mnemon {
 
 /// Whether somebody started the tracker again after losses.
 enum class Help { unaided, restart };
-
-/// Frames from one to another, both included.
-struct FrameSpan {
-  int from = 0;
-  int to = 0;
-  bool operator==(const FrameSpan&) const = default;
-};
 
 /// How a run is to be scored.
 struct ScoreOptions {

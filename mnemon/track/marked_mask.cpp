@@ -56,7 +56,7 @@ Image<Byte> told_by(const PointMarks& marks, const TargetPatch& patch) {
 // A shape that is likelier near the points.
 Appearance shape_about(const PointMarks& marks, const Box& window) {
   Appearance expected(window.w, window.h);
-  const Pose pose{centre(window), 1, 0};
+  const TargetPose pose{centre(window), 1, 0};
   const double size = std::sqrt(window.w * window.h);
   for (int r = 0; r < expected.rows(); ++r)
     for (int c = 0; c < expected.cols(); ++c) {

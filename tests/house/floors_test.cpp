@@ -93,6 +93,21 @@ TEST(Headers, AreIncludedByTheirSourceFirst) {
   }
 }
 
+// Two types of one name in one program are taken for the same by the linker, which says nothing.
+TEST(Headers, GiveEachTypeANameOfItsOwn) {
+  static const std::regex kType(R"(\n(?:struct|class|enum class) (\w+)(?: final)?(?: :[^;{]*)? \{)");
+  std::map<std::string, fs::path> places;
+  for (const fs::path& file : sources(kHouse)) {
+    if (file.extension() != ".hpp") continue;
+    const std::string text = contents(file);
+    for (std::sregex_iterator at(text.begin(), text.end(), kType), end; at != end; ++at) {
+      const auto [place, is_new] = places.try_emplace((*at)[1], file);
+      EXPECT_TRUE(is_new) << (*at)[1] << " is in " << place->second << " and in " << file;
+    }
+  }
+  EXPECT_GT(places.size(), 150U);
+}
+
 TEST(Transforms, AreKnownToTheirOwnTwoFilesAlone) {
   for (const fs::path& file : sources(kHouse))
     EXPECT_EQ(contents(file).find("fftw3.h") != std::string::npos,

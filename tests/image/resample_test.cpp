@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/image/bilinear.hpp>
 #include <mnemon/image/resample.hpp>
 
 #include <algorithm>

@@ -17,6 +17,9 @@ struct DrawnTarget {
   double hue = 0;  ///< What the target's colours are turned by, radians: one unlike it has another.
 };
 
+/// A picture as a frame of a sequence of 30 frames a second.
+inline Frame frame_of(const Image<Byte>& picture, int index) { return {picture.view(), index, index / 30.0}; }
+
 inline bool is_inside(const Ellipse& ellipse, double x, double y, double& u, double& v) {
   const double turn = ellipse.angle_deg * std::numbers::pi / 180;
   const double dx = x - ellipse.middle.x;

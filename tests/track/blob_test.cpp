@@ -18,12 +18,11 @@ namespace mnemon {
 namespace {
 
 using test::DrawnTarget;
+using test::frame_of;
 using Targets = std::vector<DrawnTarget>;
 
 constexpr int kRows = 160;
 constexpr int kCols = 220;
-
-Frame frame_of(const Image<Byte>& picture, int index) { return {picture.view(), index, index / 30.0}; }
 
 // Three pieces: a disc, a bar as broad but larger, and a small square.
 BitMask three_pieces() {

@@ -13,11 +13,11 @@
 namespace mnemon {
 namespace {
 
+using test::frame_of;
+
 constexpr int kRows = 160;
 constexpr int kCols = 220;
 constexpr Ellipse kMiddle{{110, 80}, 32, 24, 0};
-
-Frame frame_of(const Image<Byte>& picture, int index) { return {picture.view(), index, index / 30.0}; }
 
 Image<Byte> picture_of(const Ellipse& ellipse, std::uint64_t key) {
   return test::drawn_picture(std::vector<test::DrawnTarget>{{ellipse}}, kRows, kCols, key);
@@ -52,7 +52,7 @@ class Visible : public ::testing::Test {
   }
 
   const Box kBox = test::box_around_drawn(kMiddle);
-  const Pose kPose{kMiddle.middle, 1, 0, 0};
+  const TargetPose kPose{kMiddle.middle, 1, 0, 0};
 
  private:
   MaskTarget target_;

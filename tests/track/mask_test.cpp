@@ -19,6 +19,7 @@ namespace mnemon {
 namespace {
 
 using test::DrawnTarget;
+using test::frame_of;
 using Targets = std::vector<DrawnTarget>;
 
 constexpr int kRows = 160;
@@ -27,8 +28,6 @@ constexpr int kCols = 220;
 Image<Byte> picture_of(const Targets& targets, std::uint64_t key) {
   return test::drawn_picture(targets, kRows, kCols, key);
 }
-
-Frame frame_of(const Image<Byte>& picture, int index) { return {picture.view(), index, index / 30.0}; }
 
 double mask_overlap(ImageView<const Byte> mask, const Ellipse& ellipse) {
   int shared = 0;
@@ -44,15 +43,15 @@ double mask_overlap(ImageView<const Byte> mask, const Ellipse& ellipse) {
   return 1.0 * shared / joined;
 }
 
-TEST(Pose, MapsThereAndBack) {
-  const Pose pose{{40, 30}, 1.7, 0.6, -0.2};
+TEST(TargetPose, MapsThereAndBack) {
+  const TargetPose pose{{40, 30}, 1.7, 0.6, -0.2};
   for (const Point at : {Point{0, 0}, {5, -3}, {-20, 11}}) {
     const Point there = pose.place_of(at);
     EXPECT_NEAR(pose.about_middle(there).x, at.x, 1e-12);
     EXPECT_NEAR(pose.about_middle(there).y, at.y, 1e-12);
   }
   // A quarter turn clockwise as seen on the screen takes x to y.
-  const Point turned = Pose{{0, 0}, 2, std::numbers::pi / 2, 0}.place_of({1, 0});
+  const Point turned = TargetPose{{0, 0}, 2, std::numbers::pi / 2, 0}.place_of({1, 0});
   EXPECT_NEAR(turned.x, 0, 1e-12);
   EXPECT_NEAR(turned.y, 2, 1e-12);
 }

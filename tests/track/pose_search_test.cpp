@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: MIT
+#include <mnemon/image/bilinear.hpp>
 #include <mnemon/track/corr/pose_search.hpp>
 
 #include <algorithm>

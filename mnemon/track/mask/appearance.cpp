@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include <mnemon/image/arithmetic.hpp>
-#include <mnemon/image/resample.hpp>
+#include <mnemon/image/bilinear.hpp>
 
 namespace mnemon {
 namespace {
@@ -25,7 +25,7 @@ Appearance::Appearance(double w, double h) {
 
 double Appearance::area() const noexcept { return sum_of(shape_.elements()); }
 
-void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, const Pose& pose,
+void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, const TargetPose& pose,
                        double appearance_rate, double shape_rate, ImageView<const float> visible) noexcept {
   for (int r = 0; r < rows(); ++r)
     for (int c = 0; c < cols(); ++c) {

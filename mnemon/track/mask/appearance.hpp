@@ -42,8 +42,8 @@ class Appearance {
   /// Takes in what a patch shows at a pose, at rates from 0 to 1. Where a cell is not the target only its likelihood
   /// is of account. The mask is of the patch's cells, 1 for the target. Of cells that are not `visible`, in [0, 1], nothing is
   /// learnt; empty for all.
-  void learn(const TargetPatch& patch, ImageView<const Byte> mask, const Pose& pose, double appearance_rate,
-             double shape_rate, ImageView<const float> visible = {}) noexcept;
+  void learn(const TargetPatch& patch, ImageView<const Byte> mask, const TargetPose& pose,
+             double appearance_rate, double shape_rate, ImageView<const float> visible = {}) noexcept;
 
   /// Moves everything towards another appearance of the same target, at rates from 0 to 1.
   void draw_towards(const Appearance& other, double appearance_rate, double shape_rate) noexcept {

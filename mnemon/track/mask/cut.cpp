@@ -14,7 +14,7 @@ Estimate MaskCut::do_seed(const Frame& frame, const Region& region, const Box& b
 
 Estimate MaskCut::do_follow(const Frame& frame) {
   const bool lost = motion_.is_lost();
-  Pose from = last_.pose;
+  TargetPose from = last_.pose;
   from.middle = motion_.of(last_.pose.middle, last_.box.w, last_.box.h);
   MaskSighting seen = target_.look(frame, from);
   if (lost && seen.confidence < params_.refind_from) seen = search(frame);
@@ -39,7 +39,7 @@ Estimate MaskCut::do_follow(const Frame& frame) {
 }
 
 MaskSighting MaskCut::search(const Frame& frame) noexcept {
-  Pose there = last_.pose;
+  TargetPose there = last_.pose;
   there.middle = target_.search(frame, last_.box);
   const MaskSighting seen = target_.look(frame, there);
   if (seen.confidence < params_.refind_from) target_.leave_out(there.middle);

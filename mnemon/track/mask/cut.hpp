@@ -10,7 +10,8 @@ using MaskCutParams = MaskRules;
 /// Moves the target's last mask along to where it looks alike, and cuts it out of its surroundings there by colour,
 /// expected shape and borders. Its box is as large against the mask as the seeded one was. Seeds: box, turned box,
 /// polygon, mask. Stages: `patch`, `likelihood`, `shape`, `mask`, `match`. Source: Boykov and Kolmogorov, TPAMI 2004;
-/// Rother, Kolmogorov and Blake 2004; ours learns a shape, and adds a confidence and a search after a loss.
+/// Rother, Kolmogorov and Blake 2004; ours learns a shape, tells what is
+/// hidden, and adds a confidence and a search after a loss.
 class MaskCut final : public Tracker {
  public:
   explicit MaskCut(const MaskCutParams& params) : params_(params) {}

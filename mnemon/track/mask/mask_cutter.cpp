@@ -7,7 +7,7 @@
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/image/arithmetic.hpp>
-#include <mnemon/image/resample.hpp>
+#include <mnemon/image/bilinear.hpp>
 
 namespace mnemon {
 namespace {
@@ -52,19 +52,6 @@ ImageView<T> part_of(Image<T>& picture, int rows, int cols) noexcept {
   return {picture.view().data, rows, cols, 1, cols};
 }
 
-// A picture's value between the middles of its pixels, of which the first is at (0, 0).
-inline float between(ImageView<const float> in, double x, double y) noexcept {
-  if (x < 0 || y < 0 || x >= in.cols - 1 || y >= in.rows - 1) return sampled(in, x + 0.5, y + 0.5);
-  const int left = static_cast<int>(x);
-  const int top = static_cast<int>(y);
-  const auto across = static_cast<float>(x - left);
-  const float* const p = in.row(top) + left;
-  const float* const q = p + in.stride;
-  const float upper = p[0] + across * (p[1] - p[0]);
-  const float lower = q[0] + across * (q[1] - q[0]);
-  return upper + static_cast<float>(y - top) * (lower - upper);
-}
-
 float looked_up(const std::vector<float>& table, float share) noexcept {
   return table[static_cast<int>(2 * kSteps * share + 1) / 2];  // the nearest
 }
@@ -88,7 +75,7 @@ MaskCutter::MaskCutter(const CutRules& rules)
       kept_(kSide, kSide),
       finder_(kSide, kSide) {}
 
-CutMask MaskCutter::cut(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+CutMask MaskCutter::cut(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
                         ImageView<const float> visible, ImageView<const Byte> must) noexcept {
   rows_ = patch.rows();
   cols_ = patch.cols();
@@ -104,7 +91,7 @@ CutMask MaskCutter::cut(const TargetPatch& patch, const Appearance& appearance, 
   return mask;
 }
 
-void MaskCutter::weigh_cells(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+void MaskCutter::weigh_cells(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
                              ImageView<const float> visible, ImageView<const Byte> must) noexcept {
   const auto by_colour = static_cast<float>(rules_.colour_weight) * kUnit;
   const auto by_shape = static_cast<float>(rules_.shape_weight) * kUnit;
@@ -124,7 +111,7 @@ void MaskCutter::weigh_cells(const TargetPatch& patch, const Appearance& appeara
       Byte fixed = on_grid ? CutProblem::kOpen : CutProblem::kAround;
       if (!must.empty() && must(r, c) != CutProblem::kOpen) fixed = must(r, c);
       fixed_.view().data[i] = fixed;
-      expected(r, c) = on_grid ? between(shape, x, y) : 0.0f;
+      expected(r, c) = on_grid ? sampled(shape, x + 0.5, y + 0.5) : 0.0f;
       if (fixed != CutProblem::kOpen) continue;
       const float seen =
           visible.empty() || !on_grid ? 1.0f : visible(static_cast<int>(y + 0.5), static_cast<int>(x + 0.5));

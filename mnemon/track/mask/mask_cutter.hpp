@@ -35,7 +35,7 @@ class MaskCutter {
   /// The target at a pose. Cells of the appearance are only expected as far as they are `visible`, of its shape; empty for
   /// all. `must`, of the patch's shape, says which cells are the target (CutProblem::kTarget) or not
   /// (kAround) whatever they look like; empty for none.
-  CutMask cut(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+  CutMask cut(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
               ImageView<const float> visible = {}, ImageView<const Byte> must = {}) noexcept;
 
   /// The problem of the last cut.
@@ -43,7 +43,7 @@ class MaskCutter {
   [[nodiscard]] PieceFinder& pieces() noexcept { return finder_; }
 
  private:
-  void weigh_cells(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+  void weigh_cells(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
                    ImageView<const float> visible, ImageView<const Byte> must) noexcept;
   void weigh_borders(const TargetPatch& patch) noexcept;
   void keep_largest(CutMask& mask) noexcept;

@@ -68,7 +68,7 @@ int MaskTarget::block_for(double scale) const noexcept {
   return std::max(1, static_cast<int>(std::max(w_, h_) * scale / kCells));
 }
 
-void MaskTarget::look_around(const Frame& frame, const Pose& pose, double reach_px,
+void MaskTarget::look_around(const Frame& frame, const TargetPose& pose, double reach_px,
                              const ColourModel& colours) noexcept {
   const Box grid =
       upright_around({box_around(pose.middle, Appearance::kMargin * kGridMargin * w_ * pose.scale_x(),
@@ -92,7 +92,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   search_ = PictureSearch(frame.size());
   frame_mask_ = FrameMask(frame.size());
   learnt_ = 0;
-  const Pose pose{centre(box), 1, 0};
+  const TargetPose pose{centre(box), 1, 0};
   look_around(frame, pose, 0, colours_);
   labels_ = Image<Byte>(patch_.rows(), patch_.cols());
   if (std::holds_alternative<Box>(region) || std::holds_alternative<OrientedBox>(region))
@@ -124,7 +124,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
 // the box, the shape is trusted more.
 void MaskTarget::start_from_box(const Region& region, const Box& box) {
   const SeedDepth depth(region, box);
-  const Pose pose{centre(box), 1, 0};
+  const TargetPose pose{centre(box), 1, 0};
   Image<Byte> must(patch_.rows(), patch_.cols());
   const auto take_deeper_than = [&](double least) {
     for (int r = 0; r < patch_.rows(); ++r)
@@ -189,7 +189,13 @@ Box MaskTarget::box_of_mask() const noexcept {
           std::max(1, mask_.piece.bottom - mask_.piece.top) * 1.0 * patch_.block()};
 }
 
-MaskSighting MaskTarget::look(const Frame& frame, const Pose& forecast, const Appearance& appearance,
+MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast) noexcept {
+  MaskSighting seen = look(frame, forecast, appearance_, colours_);
+  seen.confidence = confidence(quality(seen, seen.likeness / std::max(0.05, usual_likeness_)));
+  return seen;
+}
+
+MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, const Appearance& appearance,
                               const ColourModel& colours) noexcept {
   const double reach_px = rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px;
   look_around(frame, forecast, reach_px, colours);
@@ -203,8 +209,7 @@ MaskSighting MaskTarget::look(const Frame& frame, const Pose& forecast, const Ap
   patch_.narrow(grid);
   mask_ = cutter_.cut(patch_, appearance, fitted.pose, visible_.view());
   MaskSighting seen = sighting(fitted, appearance);
-  seen.likeness = likeness(seen, appearance);
-  seen.confidence = confidence(quality(seen, seen.likeness / std::max(0.05, usual_likeness_)));
+  if (may_be_hidden_) seen.likeness = likeness(seen, appearance);
   return seen;
 }
 

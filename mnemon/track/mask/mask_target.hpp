@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/track/mask/comparison.hpp>
+#include <mnemon/track/mask/agreement.hpp>
 #include <mnemon/track/mask/mask_rules.hpp>
 #include <mnemon/track/mask/pose_fit.hpp>
 #include <mnemon/track/mask/visible_cells.hpp>
@@ -12,7 +12,7 @@ namespace mnemon {
 
 /// A target as found in a frame.
 struct MaskSighting {
-  Pose pose;
+  TargetPose pose;
   Box box;              ///< As large against that of the mask and what is hidden as the seeded box was.
   OrientedBox turned;   ///< A turned box that fits the mask, or `box` where that is not asked for.
   double likeness = 0;  ///< To what it looked like, in [0, 1].
@@ -36,17 +36,15 @@ class MaskTarget {
   /// Learns the target that the region marks. Of a box only part is the target: which, is cut out of it.
   MaskSighting start(const Frame& frame, const Region& region, const Box& box, const MaskRules& rules);
 
-  /// Finds the target near a forecast.
-  MaskSighting look(const Frame& frame, const Pose& forecast) noexcept {
-    return look(frame, forecast, appearance_, colours_);
-  }
-  /// The same by what it looked like and which colours it had at another time.
-  MaskSighting look(const Frame& frame, const Pose& forecast, const Appearance& appearance,
+  /// Finds the target near a forecast, and how sure that is.
+  MaskSighting look(const Frame& frame, const TargetPose& forecast) noexcept;
+  /// Only finds it, by what it looked like and which colours it had at some time.
+  MaskSighting look(const Frame& frame, const TargetPose& forecast, const Appearance& appearance,
                     const ColourModel& colours) noexcept;
 
   /// How alike what the last look found is to an appearance, in [0, 1].
   [[nodiscard]] double likeness(const MaskSighting& seen, const Appearance& appearance) const noexcept {
-    return compare(patch_, appearance, seen.pose, counted()).likeness;
+    return agreement(patch_, appearance, seen.pose, counted()).likeness;
   }
 
   /// Takes the last sighting alone into an appearance, forgetting what that was.
@@ -90,7 +88,7 @@ class MaskTarget {
 
  private:
   [[nodiscard]] int block_for(double scale) const noexcept;
-  void look_around(const Frame& frame, const Pose& pose, double reach_px,
+  void look_around(const Frame& frame, const TargetPose& pose, double reach_px,
                    const ColourModel& colours) noexcept;
   void start_from_box(const Region& region, const Box& box);
   [[nodiscard]] bool fills(const Box& box) const noexcept;

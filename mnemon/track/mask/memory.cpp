@@ -73,11 +73,11 @@ Box MaskMemory::forecast_box() const noexcept {
 }
 
 // The last pose, moved as its box should have.
-Pose MaskMemory::forecast_pose() const noexcept {
+TargetPose MaskMemory::forecast_pose() const noexcept {
   const Box box = forecast_box();
   const Point was = centre(last_.box);
   const Point now = centre(box);
-  Pose pose = last_.pose;
+  TargetPose pose = last_.pose;
   pose.middle =
       kept_in_view({pose.middle.x + now.x - was.x, pose.middle.y + now.y - was.y}, box.w, box.h, size_);
   return pose;
@@ -96,15 +96,15 @@ double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
   return best / std::max(0.05, usual_memory_likeness_);
 }
 
-MaskMemory::Candidate MaskMemory::look(const Frame& frame, const Pose& from, int by) {
+MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& from, int by) {
   Candidate candidate;
   candidate.from = from;
   candidate.by = by;
   candidate.seen = by == kLatest
-                       ? target_.look(frame, from)
+                       ? target_.look(frame, from, target_.appearance(), target_.colours())
                        : target_.look(frame, from, memory_[by], by == 0 ? seed_colours_ : target_.colours());
   MaskSighting& seen = candidate.seen;
-  seen.likeness = target_.likeness(seen, target_.appearance());
+  if (by != kLatest) seen.likeness = target_.likeness(seen, target_.appearance());
   const double by_latest = seen.likeness / std::max(0.05, target_.usual_likeness());
   const double by_memory = likeness_to_memory(seen);
   const double quality = target_.quality(seen, std::sqrt(std::max(0.0, by_latest * by_memory)));
@@ -117,10 +117,10 @@ MaskMemory::Candidate MaskMemory::look(const Frame& frame, const Pose& from, int
 // Looks in several ways. The way that mostly wins comes last, as only the last one's mask is at hand: where another one
 // was best, that is looked at again.
 MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
-  const Pose forecast = params_.motion ? forecast_pose() : last_.pose;
+  const TargetPose forecast = params_.motion ? forecast_pose() : last_.pose;
   Candidate best;
   bool at_hand = false;
-  const auto try_one = [&](const Pose& from, int by) {
+  const auto try_one = [&](const TargetPose& from, int by) {
     const Candidate other = look(frame, from, by);
     at_hand = other.score > best.score;
     if (at_hand) best = other;
@@ -140,7 +140,7 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
 
 // Tries the most promising place of the whole picture in several sizes.
 void MaskMemory::search(const Frame& frame, Candidate& best, bool& at_hand) {
-  Pose there = last_.pose;
+  TargetPose there = last_.pose;
   there.middle = target_.search(frame, last_.box);
   double most = 0;
   for (const double scale : kLostScales) {
@@ -164,7 +164,7 @@ Estimate MaskMemory::do_follow(const Frame& frame) {
   target_.lost();
   if (++frames_lost_ == kFramesUntilSearch) target_.start_search();
   if (params_.motion) {
-    const Pose pose = forecast_pose();
+    const TargetPose pose = forecast_pose();
     last_.box = forecast_box();
     last_.pose = pose;
   }

@@ -50,7 +50,7 @@ class MaskMemory final : public Tracker {
     MaskSighting seen;
     double score = -1;
     int by = 0;  // which memory it was found by: 0 the seed's, up to the newest, kLatest for the running one
-    Pose from;
+    TargetPose from;
   };
   static constexpr int kLatest = -1;
 
@@ -62,9 +62,9 @@ class MaskMemory final : public Tracker {
   void advance_motion() noexcept;
   void correct_motion(const Box& box, bool jumped) noexcept;
   [[nodiscard]] Box forecast_box() const noexcept;
-  [[nodiscard]] Pose forecast_pose() const noexcept;
+  [[nodiscard]] TargetPose forecast_pose() const noexcept;
   [[nodiscard]] double motion_trust() const noexcept;
-  Candidate look(const Frame& frame, const Pose& from, int by);
+  Candidate look(const Frame& frame, const TargetPose& from, int by);
   Candidate choose(const Frame& frame, bool lost);
   void search(const Frame& frame, Candidate& best, bool& at_hand);
   /// The place of the frame that was remembered last.

@@ -9,12 +9,12 @@
 namespace mnemon {
 
 /// A patch's channels at a place.
-struct Taken {
+struct PatchValues {
   std::array<float, kPatchChannels> value;
 };
 
 /// Its channels as rows of numbers, and where the picture lies in it.
-struct Planes {
+struct PatchPlanes {
   std::array<const float*, kPatchChannels> channel;
   TargetPatch::Extent extent;
   std::ptrdiff_t stride;
@@ -25,7 +25,7 @@ inline bool is_within(const TargetPatch::Extent& extent, double x, double y) noe
 }
 
 /// Between cells, and false beyond the edge of the patch or the picture.
-inline bool take(const Planes& planes, double x, double y, Taken& taken) noexcept {
+inline bool take(const PatchPlanes& planes, double x, double y, PatchValues& taken) noexcept {
   if (!is_within(planes.extent, x, y)) return false;
   const int left = static_cast<int>(x);
   const int top = static_cast<int>(y);
@@ -42,8 +42,8 @@ inline bool take(const Planes& planes, double x, double y, Taken& taken) noexcep
   return true;
 }
 
-inline Planes planes_of(const TargetPatch& patch) noexcept {
-  Planes planes{{}, patch.in_picture(), patch.plane(0).stride};
+inline PatchPlanes planes_of(const TargetPatch& patch) noexcept {
+  PatchPlanes planes{{}, patch.in_picture(), patch.plane(0).stride};
   for (int k = 0; k < kPatchChannels; ++k) planes.channel[k] = patch.plane(k).data;
   return planes;
 }
@@ -56,7 +56,8 @@ struct CellMap {
   [[nodiscard]] double y(int r, int c) const noexcept { return first.y + c * col.y + r * row.y; }
 };
 
-inline CellMap map_of(const TargetPatch& patch, const Appearance& appearance, const Pose& pose) noexcept {
+inline CellMap map_of(const TargetPatch& patch, const Appearance& appearance,
+                      const TargetPose& pose) noexcept {
   const double step = appearance.cell_px() / patch.block();
   const double along = std::cos(pose.turn) * step;
   const double aside = std::sin(pose.turn) * step;

@@ -9,9 +9,9 @@
 #include <Eigen/Dense>
 
 #include <mnemon/base/clones.hpp>
-#include <mnemon/image/resample.hpp>
+#include <mnemon/image/bilinear.hpp>
 #include <mnemon/signal/peak.hpp>
-#include <mnemon/track/mask/comparison.hpp>
+#include <mnemon/track/mask/agreement.hpp>
 #include <mnemon/track/mask/patch_cells.hpp>
 
 namespace mnemon {
@@ -192,7 +192,7 @@ void PoseFit::shrink(const TargetPatch& patch, int factor) noexcept {
 }
 
 // The appearance at a pose, in coarse cells about the pose's middle.
-void PoseFit::render(const Appearance& appearance, const Pose& from, double coarse_px) noexcept {
+void PoseFit::render(const Appearance& appearance, const TargetPose& from, double coarse_px) noexcept {
   cells_.clear();
   const double half_h = 0.5 * from.scale_y() * appearance.rows() * appearance.cell_px() / coarse_px;
   const double half_w = 0.5 * from.scale_x() * appearance.cols() * appearance.cell_px() / coarse_px;
@@ -267,7 +267,7 @@ void PoseFit::rank_places(int reach, double size, ImageView<float> sums,
 }
 
 // Where the target is, to a part of a coarse cell.
-Point PoseFit::search(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+Point PoseFit::search(const TargetPatch& patch, const Appearance& appearance, const TargetPose& from,
                       double reach_px) noexcept {
   const double target_cells = from.scale * std::max(appearance.rows(), appearance.cols()) *
                               appearance.cell_px() / Appearance::kMargin / patch.block();
@@ -295,9 +295,9 @@ Point PoseFit::search(const TargetPatch& patch, const Appearance& appearance, co
           start.y + (best.row - reach + part.y) * coarse_px};
 }
 
-FittedPose PoseFit::find(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+FittedPose PoseFit::find(const TargetPatch& patch, const Appearance& appearance, const TargetPose& from,
                          double reach_px, ImageView<const float> visible) noexcept {
-  Pose there = from;
+  TargetPose there = from;
   there.middle = search(patch, appearance, from, reach_px);
   return refine(patch, appearance, there, visible);
 }
@@ -331,8 +331,9 @@ void PoseFit::mix_channels(const TargetPatch& patch) noexcept {
 }
 
 // One step; what is compared is weighed by the shape and by how little it differs.
-PoseFit::Step PoseFit::step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
-                                 const Pose& pose, double light) const noexcept {
+PoseFit::Step PoseFit::step_from(const TargetPatch& patch, const Appearance& appearance,
+                                 const TargetPose& from, const TargetPose& pose,
+                                 double light) const noexcept {
   const CellMap map = map_of(patch, appearance, pose);
   const ImageView<const float> mixed = mixed_.view();
   const TargetPatch::Extent extent = patch.in_picture();
@@ -364,12 +365,12 @@ PoseFit::Step PoseFit::step_from(const TargetPatch& patch, const Appearance& app
   return {change[0], change[1], change[2], change[3], change[4], change[5]};
 }
 
-FittedPose PoseFit::refine(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+FittedPose PoseFit::refine(const TargetPatch& patch, const Appearance& appearance, const TargetPose& from,
                            ImageView<const float> visible) noexcept {
   mix_channels(patch);
   take_slopes(appearance, visible);
-  const Comparison at_start = compare(patch, appearance, from, visible);
-  Pose pose = from;
+  const Agreement at_start = agreement(patch, appearance, from, visible);
+  TargetPose pose = from;
   double light = at_start.light;
   for (int i = 0; i < kIterations; ++i) {
     const Step change = step_from(patch, appearance, from, pose, light);
@@ -388,7 +389,7 @@ FittedPose PoseFit::refine(const TargetPatch& patch, const Appearance& appearanc
         std::clamp(pose.stretch - stretched, from.stretch - kMostStretch, from.stretch + kMostStretch);
     if (std::hypot(dx, dy) < 0.02 && std::abs(grown) < 0.001 && std::abs(turned) < 0.001) break;
   }
-  const double likeness = compare(patch, appearance, pose, visible).likeness;
+  const double likeness = agreement(patch, appearance, pose, visible).likeness;
   return likeness >= at_start.likeness ? FittedPose{pose, likeness} : FittedPose{from, at_start.likeness};
 }
 

@@ -9,7 +9,7 @@ namespace mnemon {
 
 /// A pose and how alike the patch is there to what was looked for.
 struct FittedPose {
-  Pose pose;
+  TargetPose pose;
   double likeness = 0;  ///< In [0, 1], 1 where nothing differs.
 };
 
@@ -23,8 +23,9 @@ class PoseFit {
 
   /// The pose near `from`, its place looked for as far as `reach_px` around it. Cells that are not `visible`, in [0, 1],
   /// do not count in the second part: what is left of a target would else be taken for all of it. Empty for all.
-  [[nodiscard]] FittedPose find(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
-                                double reach_px, ImageView<const float> visible) noexcept;
+  [[nodiscard]] FittedPose find(const TargetPatch& patch, const Appearance& appearance,
+                                const TargetPose& from, double reach_px,
+                                ImageView<const float> visible) noexcept;
 
   /// How much worse each place of the last coarse search was, from 0 on; its middle is where the search was around.
   [[nodiscard]] ImageView<const float> differences() const noexcept { return differences_; }
@@ -43,19 +44,19 @@ class PoseFit {
   struct Step {
     double x, y, grown, turned, stretched, light;
   };
-  [[nodiscard]] FittedPose refine(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
-                                  ImageView<const float> visible) noexcept;
+  [[nodiscard]] FittedPose refine(const TargetPatch& patch, const Appearance& appearance,
+                                  const TargetPose& from, ImageView<const float> visible) noexcept;
   void take_slopes(const Appearance& appearance, ImageView<const float> visible) noexcept;
   void mix_channels(const TargetPatch& patch) noexcept;
-  [[nodiscard]] Step step_from(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
-                               const Pose& pose, double light) const noexcept;
+  [[nodiscard]] Step step_from(const TargetPatch& patch, const Appearance& appearance, const TargetPose& from,
+                               const TargetPose& pose, double light) const noexcept;
   void shrink(const TargetPatch& patch, int factor) noexcept;
-  void render(const Appearance& appearance, const Pose& from, double coarse_px) noexcept;
+  void render(const Appearance& appearance, const TargetPose& from, double coarse_px) noexcept;
   void compare_places(int at_row, int at_col, int reach, ImageView<float> sums,
                       ImageView<float> light) noexcept;
   void rank_places(int reach, double size, ImageView<float> sums,
                    ImageView<const float> light) const noexcept;
-  [[nodiscard]] Point search(const TargetPatch& patch, const Appearance& appearance, const Pose& from,
+  [[nodiscard]] Point search(const TargetPatch& patch, const Appearance& appearance, const TargetPose& from,
                              double reach_px) noexcept;
 
   std::array<Image<float>, kPatchChannels> coarse_;

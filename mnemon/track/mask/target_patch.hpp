@@ -3,7 +3,7 @@
 #include <array>
 
 #include <mnemon/image/frame.hpp>
-#include <mnemon/track/mask/pose.hpp>
+#include <mnemon/track/mask/target_pose.hpp>
 #include <mnemon/vision/block_window.hpp>
 #include <mnemon/vision/colour_model.hpp>
 

@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-#include <mnemon/track/mask/comparison.hpp>
+#include <mnemon/track/mask/agreement.hpp>
 #include <mnemon/track/mask/patch_cells.hpp>
 
 namespace mnemon {
@@ -42,12 +42,12 @@ VisibleCells::VisibleCells(int rows, int cols) : visible_(rows, cols), alike_(ro
   std::ranges::fill(visible_.elements(), 1.0f);
 }
 
-void VisibleCells::tell(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
+void VisibleCells::tell(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
                         double usual) noexcept {
-  const Planes planes = planes_of(patch);
+  const PatchPlanes planes = planes_of(patch);
   const CellMap map = map_of(patch, appearance, pose);
-  const auto light = static_cast<float>(compare(patch, appearance, pose).light);
-  Taken taken;
+  const auto light = static_cast<float>(lighter_by(patch, appearance, pose));
+  PatchValues taken;
   for (int r = 0; r < alike_.rows(); ++r)
     for (int c = 0; c < alike_.cols(); ++c) {
       alike_(r, c) = -1;
@@ -101,7 +101,7 @@ double VisibleCells::share(const Appearance& appearance) const noexcept {
 }
 
 Box VisibleCells::with_hidden(const Box& found, const Appearance& appearance,
-                              const Pose& pose) const noexcept {
+                              const TargetPose& pose) const noexcept {
   const ImageView<const float> shape = appearance.shape();
   Point from{found.x, found.y};
   Point to{found.x + found.w, found.y + found.h};

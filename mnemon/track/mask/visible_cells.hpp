@@ -17,7 +17,8 @@ class VisibleCells {
   /// Looks at a patch at a pose. A cell is hidden that is, with those beside it, far less alike than the more alike
   /// ones of all are, or than `usual`, a likeness, where these are more alike than that. Cells beyond the target or the
   /// picture count as visible.
-  void tell(const TargetPatch& patch, const Appearance& appearance, const Pose& pose, double usual) noexcept;
+  void tell(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
+            double usual) noexcept;
 
   /// How visible each cell is, in [0, 1].
   [[nodiscard]] ImageView<const float> view() const noexcept { return visible_.view(); }
@@ -32,7 +33,7 @@ class VisibleCells {
 
   /// A box of what was found of a target at a pose, px, widened to take in what of it is hidden.
   [[nodiscard]] Box with_hidden(const Box& found, const Appearance& appearance,
-                                const Pose& pose) const noexcept;
+                                const TargetPose& pose) const noexcept;
 
  private:
   [[nodiscard]] float alike_about(int row, int col) const noexcept;

@@ -7,20 +7,24 @@ namespace mnemon {
 inline constexpr float kLeastShape = 0.2f;  ///< Of a cell that counts as the target's.
 inline constexpr double kTolerated = 2.0;   ///< Squared difference of a cell that counts half.
 
-/// A patch at a pose against an appearance.
-struct Comparison {
+/// How a patch at a pose agrees with an appearance.
+struct Agreement {
   double light = 0;     ///< By how much it is lighter on average.
   double likeness = 0;  ///< With that taken away, in [0, 1]: 1 where nothing differs.
 };
 
 /// Compares a patch at a pose to an appearance, as far as its cells are visible; an empty `visible` says that all are.
-[[nodiscard]] Comparison compare(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
-                                 ImageView<const float> visible = {}) noexcept;
+[[nodiscard]] Agreement agreement(const TargetPatch& patch, const Appearance& appearance,
+                                  const TargetPose& pose, ImageView<const float> visible = {}) noexcept;
+
+/// Only by how much it is lighter, of all cells.
+[[nodiscard]] double lighter_by(const TargetPatch& patch, const Appearance& appearance,
+                                const TargetPose& pose) noexcept;
 
 /// How the picture at a pose goes with an appearance: the correlation of light and colours over its cells, each channel
 /// about its mean, in [-1, 1]; 1 where both are plain. It tells a place of like colours from the target, which the
 /// likeness of a target with little contrast does not. `visible` as above.
-[[nodiscard]] double correlation(const TargetPatch& patch, const Appearance& appearance, const Pose& pose,
-                                 ImageView<const float> visible = {}) noexcept;
+[[nodiscard]] double correlation(const TargetPatch& patch, const Appearance& appearance,
+                                 const TargetPose& pose, ImageView<const float> visible = {}) noexcept;
 
 }  // namespace mnemon

@@ -9,7 +9,7 @@ namespace mnemon {
 /// Where a target lies, how large it is against its seed, how far it has turned, and how much it is stretched along its
 /// own x axis and shrunk along its y axis: a map from places about its middle on the seed frame, px, to places in a
 /// frame.
-struct Pose {
+struct TargetPose {
   Point middle;
   double scale = 1;
   double turn = 0;     ///< Radians, clockwise as seen on the screen.
