@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/base/whole_file.hpp>
 
+#include <algorithm>
 #include <cerrno>
+#include <cstddef>
+#include <cstdint>
 #include <cstring>
 #include <fstream>
-#include <sstream>
 #include <system_error>
 
 #include <fmt/format.h>
@@ -15,6 +17,8 @@
 namespace mnemon {
 namespace fs = std::filesystem;
 namespace {
+
+constexpr std::size_t kFirstRead = 65536;
 
 fs::path passing_name(fs::path path) {
   if (!path.has_filename()) path = path.parent_path();  // "folder/" names the folder
@@ -36,12 +40,23 @@ std::string read_file(const fs::path& file) {
   std::error_code code;
   if (!fs::exists(file, code)) throw DataError({file}, "there is no such file");
   if (fs::is_directory(file, code)) throw DataError({file}, "is a folder, not a file");
+  errno = 0;
   std::ifstream in(file, std::ios::binary);
-  std::ostringstream contents;
-  if (in.peek() != std::ifstream::traits_type::eof()) contents << in.rdbuf();
-  if (in.bad() || !in.is_open() || contents.fail())
-    throw DataError({file}, fmt::format("cannot be read: {}", std::strerror(errno)));
-  return std::move(contents).str();
+  // At one go where its size is told; a pipe tells none.
+  const std::uintmax_t told = fs::file_size(file, code);
+  std::string contents(code ? 0 : static_cast<std::size_t>(told), '\0');
+  std::size_t size = 0;
+  while (in) {
+    if (size == contents.size() && in.peek() != std::ifstream::traits_type::eof())
+      contents.resize(std::max(2 * size, kFirstRead));
+    in.read(contents.data() + size, static_cast<std::streamsize>(contents.size() - size));
+    size += static_cast<std::size_t>(in.gcount());
+  }
+  if (in.bad() || !in.is_open())
+    throw DataError({file},
+                    fmt::format("cannot be read: {}", errno != 0 ? std::strerror(errno) : "unknown reason"));
+  contents.resize(size);
+  return contents;
 }
 
 void write_file(const fs::path& file, std::string_view contents) {

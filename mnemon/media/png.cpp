@@ -37,18 +37,22 @@ std::uint32_t whole_number(const unsigned char* at) {
 }
 
 // The chunks that pixels come from. The others (times, texts, profiles) change nothing and may be wrong.
+// \param kept  Holds them where others are among them.
 // \returns  Empty where one of them is damaged or the last is not there.
-std::string pixel_chunks(std::string_view png) {
-  std::string kept(png.substr(0, kSignature));
+std::string_view pixel_chunks(std::string_view png, std::string& kept) {
+  bool has_others = false;
   for (std::string_view rest = png.substr(std::min(kSignature, png.size())); rest.size() >= kAroundData;) {
     const unsigned char* const chunk = data_of(rest);
     const std::size_t length = whole_number(chunk);
     if (length > rest.size() - kAroundData) return {};
     if (lodepng_chunk_ancillary(chunk) == 0 || lodepng_chunk_type_equals(chunk, "tRNS") != 0) {
       if (libdeflate_crc32(0, chunk + 4, length + 4) != whole_number(chunk + 8 + length)) return {};
-      kept.append(rest, 0, length + kAroundData);
+      if (has_others) kept.append(rest, 0, length + kAroundData);
+    } else if (!has_others) {
+      has_others = true;
+      kept = png.substr(0, png.size() - rest.size());
     }
-    if (lodepng_chunk_type_equals(chunk, "IEND") != 0) return kept;
+    if (lodepng_chunk_type_equals(chunk, "IEND") != 0) return has_others ? kept : png;
     rest.remove_prefix(length + kAroundData);
   }
   return {};
@@ -67,13 +71,18 @@ unsigned inflate_all(unsigned char** out, std::size_t* size, const unsigned char
   return libdeflate_zlib_decompress(work.get(), in, in_size, *out, room, size);
 }
 
-// Only runs are looked for: quick, and a third smaller than other quick settings make what a camera sees.
-unsigned deflate_runs(unsigned char** out, std::size_t* size, const unsigned char* in, std::size_t in_size,
-                      const LodePNGCompressSettings* /*settings*/) {
+// Where it is to be small only runs are looked for: quick, and a third smaller than other quick settings make what a
+// camera sees.
+// \param settings  Its context is the packing.
+unsigned deflate_all(unsigned char** out, std::size_t* size, const unsigned char* in, std::size_t in_size,
+                     const LodePNGCompressSettings* settings) {
+  const bool quick = *static_cast<const PngPacking*>(settings->custom_context) == PngPacking::quick;
   z_stream stream{};
   constexpr int kWindowBits = 15;
   constexpr int kMemoryLevel = 8;
-  if (deflateInit2(&stream, 1, Z_DEFLATED, kWindowBits, kMemoryLevel, Z_RLE) != Z_OK) return 1;
+  if (deflateInit2(&stream, quick ? Z_NO_COMPRESSION : Z_BEST_SPEED, Z_DEFLATED, kWindowBits, kMemoryLevel,
+                   Z_RLE) != Z_OK)
+    return 1;
   const std::size_t room = deflateBound(&stream, in_size);
   *out = static_cast<unsigned char*>(std::malloc(room));
   stream.next_in =
@@ -135,7 +144,8 @@ Image<Byte> parse_png(std::string_view bytes, const std::string& name,
   unsigned height = 0;
   check(lodepng_inspect(&width, &height, state.get(), data_of(bytes), bytes.size()));
   check_size(width, height);
-  const std::string chunks = pixel_chunks(bytes);
+  std::string kept;
+  const std::string_view chunks = pixel_chunks(bytes, kept);
   if (chunks.empty()) throw DataError({name}, "is not a whole PNG picture (damaged, or cut short)");
   // Interlaced pictures have rows of seven kinds, each with a byte in front and bits left over.
   const std::size_t row = (std::size_t{width} * lodepng_get_bpp(&state->info_png.color) + 7) / 8;
@@ -154,14 +164,15 @@ Image<Byte> parse_png(std::string_view bytes, const std::string& name,
   return picture;
 }
 
-std::string png_bytes(ImageView<const Byte> picture) {
+std::string png_bytes(ImageView<const Byte> picture, PngPacking packing) {
   const LodePNGColorType kind = picture.channels == 1 ? LCT_GREY : LCT_RGB;
   State state;
   state->info_raw = state->info_png.color = lodepng_color_mode_make(kind, 8);
   state->encoder.auto_convert = 0;
   state->encoder.filter_palette_zero = 0;
-  state->encoder.filter_strategy = LFS_TWO;
-  state->encoder.zlibsettings.custom_zlib = deflate_runs;
+  state->encoder.filter_strategy = packing == PngPacking::quick ? LFS_ZERO : LFS_TWO;
+  state->encoder.zlibsettings.custom_zlib = deflate_all;
+  state->encoder.zlibsettings.custom_context = &packing;
   const Image<Byte> whole = copy_of(picture);
   unsigned char* out = nullptr;
   std::size_t size = 0;

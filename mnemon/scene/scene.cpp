@@ -186,7 +186,8 @@ void render_sequence(const Scene& scene, const std::filesystem::path& folder, in
   std::mutex mutex;
   int done = 0;
   for_each_index(frames, jobs, [&](int frame) {
-    write_png(made.path() / numbered_name(sequence.frames, frame), scene.render(frame).view());
+    write_png(made.path() / numbered_name(sequence.frames, frame), scene.render(frame).view(),
+              PngPacking::quick);
     write_png(made.path() / numbered_name(sequence.masks, frame), scene.mask(frame).view());
     const std::scoped_lock lock(mutex);
     if (progress) progress(++done, frames);

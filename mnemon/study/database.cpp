@@ -59,6 +59,12 @@ Statement& Statement::bind(const std::string& value) {
   return *this;
 }
 
+Statement& Statement::bind_lasting(std::string_view value) {
+  check(sqlite3_bind_text(statement_.get(), ++bound_, value.data(), static_cast<int>(value.size()),
+                          SQLITE_STATIC));
+  return *this;
+}
+
 Statement& Statement::bind_bytes(std::string_view value) {
   check(sqlite3_bind_blob(statement_.get(), ++bound_, value.data(), static_cast<int>(value.size()),
                           SQLITE_TRANSIENT));
@@ -74,6 +80,11 @@ bool Statement::next() {
 void Statement::run() {
   while (next()) continue;
   check(sqlite3_reset(statement_.get()));
+  bound_ = 0;
+}
+
+void Statement::restart() noexcept {
+  sqlite3_reset(statement_.get());  // what it says is the error of the run before
   bound_ = 0;
 }
 
@@ -121,6 +132,13 @@ void Database::run(std::string_view sql) {
 }
 
 Statement Database::prepare(std::string_view sql) { return {database_.get(), sql, file_}; }
+
+Statement& Database::prepare_once(std::string_view sql) {
+  auto kept = kept_.find(sql);
+  if (kept == kept_.end()) kept = kept_.emplace(sql, prepare(sql)).first;
+  kept->second.restart();
+  return kept->second;
+}
 
 std::int64_t Database::last_id() const { return sqlite3_last_insert_rowid(database_.get()); }
 

@@ -2,6 +2,8 @@
 #pragma once
 #include <cstdint>
 #include <filesystem>
+#include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 #include <string>
@@ -23,6 +25,8 @@ class Statement {
   Statement& bind(double value);
   Statement& bind(std::optional<double> value);
   Statement& bind(const std::string& value);
+  /// The text must stay as it is until the statement has run.
+  Statement& bind_lasting(std::string_view value);
   Statement& bind_bytes(std::string_view value);
 
   /// Goes to the next row; false after the last.
@@ -30,6 +34,8 @@ class Statement {
   bool next();
   /// Runs a statement without rows, and makes it ready to be bound and run again.
   void run();
+  /// Makes it ready to be bound and run, whatever came of it before.
+  void restart() noexcept;
 
   [[nodiscard]] std::int64_t whole(int column) const;
   [[nodiscard]] double real(int column) const;  ///< NaN for NULL.
@@ -61,6 +67,8 @@ class Database {
 
   void run(std::string_view sql);
   [[nodiscard]] Statement prepare(std::string_view sql);
+  /// The same, prepared once and kept for the next call with this text: for statements without rows.
+  [[nodiscard]] Statement& prepare_once(std::string_view sql);
   [[nodiscard]] std::int64_t last_id() const;
 
  private:
@@ -69,6 +77,7 @@ class Database {
   };
   std::filesystem::path file_;
   std::unique_ptr<sqlite3, Closer> database_;
+  std::map<std::string, Statement, std::less<>> kept_;  // goes before what it belongs to
 };
 
 /// All or nothing: what is not committed when it ends is undone.

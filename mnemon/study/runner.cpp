@@ -245,8 +245,9 @@ class Planner {
 // Makes jobs and writes their runs, telling how far it has come.
 class Workshop {
  public:
-  Workshop(const Plan& plan, const Catalogue& catalogue, StudyWriter& writer, const RunOptions& options)
-      : catalogue_(catalogue), writer_(writer), options_(options) {
+  Workshop(const Plan& plan, const Catalogue& catalogue, StudyWriter& writer, std::int64_t build,
+           const RunOptions& options)
+      : catalogue_(catalogue), writer_(writer), build_(build), options_(options) {
     if (plan.step_limit_ms) limit_.ms = *plan.step_limit_ms;
   }
 
@@ -318,8 +319,8 @@ class Workshop {
 
   const Catalogue& catalogue_;
   StudyWriter& writer_;
+  std::int64_t build_;
   const RunOptions& options_;
-  BuildFacts build_ = build_facts();
   StepLimit limit_;
   std::mutex mutex_;
   RunProgress progress_;
@@ -340,7 +341,7 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   const BuildFacts build = build_facts();
   std::erase_if(jobs, [&](const Job& job) { return writer.has_run(job.key, build, job.source); });
   std::ranges::stable_sort(jobs, {}, [](const Job& job) { return job.sequence; });
-  Workshop workshop(plan, catalogue, writer, options);
+  Workshop workshop(plan, catalogue, writer, writer.add_build(build), options);
   workshop.make_all(jobs, static_cast<int>(planned.size() - jobs.size()));
   return workshop.summary();
 }

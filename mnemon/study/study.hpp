@@ -122,6 +122,7 @@ class StudyWriter {
   std::int64_t add_tracker(const StudyTracker& tracker);
   std::int64_t add_protocol(const Protocol& protocol);
   std::int64_t add_sequence(const StudySequence& sequence);
+  std::int64_t add_build(const BuildFacts& build);
   [[nodiscard]] bool has_sequence(const std::string& name, const std::string& fingerprint);
 
   /// Puts in a sequence's true masks, where they are not there yet: only runs with masks have a use for them.
@@ -134,11 +135,10 @@ class StudyWriter {
   [[nodiscard]] bool has_run(const RunKey& key, const BuildFacts& build, const std::string& source);
 
   /// Puts a run in, in place of an earlier one of the same key.
-  void put_run(const RunKey& key, const StudyRun& run, const BuildFacts& build);
+  /// \param build  As add_build gave it.
+  void put_run(const RunKey& key, const StudyRun& run, std::int64_t build);
 
  private:
-  std::int64_t add_build(const BuildFacts& build);
-
   Database database_;
 };
 

@@ -63,14 +63,14 @@ void put_truth(Database& database, std::int64_t id, const Truth& truth) {
 }
 
 void put_estimates(Database& database, std::int64_t id, const Trace& trace) {
-  Statement insert =
-      database.prepare("INSERT INTO estimates VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  Statement& insert = database.prepare_once(
+      "INSERT INTO estimates VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
   MaskBytes masks(trace.masks);
   for (const TraceRow& row : trace.rows) {
     const Box& box = row.box.box;
     insert.bind(id).bind(row.frame).bind(box.x).bind(box.y).bind(box.w).bind(box.h).bind(row.box.angle_deg);
     insert.bind(row.confidence).bind(row.present ? 1 : 0).bind(row.step_ms);
-    insert.bind(std::string(event_name(row.event)));
+    insert.bind_lasting(event_name(row.event));
     insert.bind(row.extent ? std::optional(row.extent->minor_px) : std::nullopt);
     insert.bind(row.extent ? std::optional(row.extent->circle_px) : std::nullopt);
     masks.bind(bind_position(insert, row.position), row.frame).run();
@@ -78,9 +78,9 @@ void put_estimates(Database& database, std::int64_t id, const Trace& trace) {
 }
 
 void put_scores(Database& database, std::int64_t id, const StudyRun& run) {
-  Statement insert = database.prepare("INSERT INTO scores VALUES (?, ?, ?)");
+  Statement& insert = database.prepare_once("INSERT INTO scores VALUES (?, ?, ?)");
   for (const ScalarMeasure& measure : scalar_measures())
-    insert.bind(id).bind(std::string(measure.name)).bind(measure.of(run.score)).run();
+    insert.bind(id).bind_lasting(measure.name).bind(measure.of(run.score)).run();
 }
 
 void put_tags(Database& database, std::int64_t id, const StudySequence& sequence) {
@@ -118,6 +118,8 @@ StudyWriter::StudyWriter(const std::filesystem::path& folder)
   // nothing that was committed; a failing power supply may lose the last runs, but leaves the file sound.
   database_.run("PRAGMA journal_mode = WAL");
   database_.run("PRAGMA synchronous = NORMAL");
+  // Moving the log's pages into the file waits for the disk, with all runs waiting behind it: rather seldom.
+  database_.run("PRAGMA wal_autocheckpoint = 16384");
   Transaction transaction(database_);
   database_.run("CREATE TABLE IF NOT EXISTS facts (key TEXT PRIMARY KEY, value TEXT NOT NULL)");
   check_study_form(database_);
@@ -243,17 +245,17 @@ void StudyWriter::put_true_masks(std::int64_t sequence, const std::vector<FrameR
   transaction.commit();
 }
 
-void StudyWriter::put_run(const RunKey& key, const StudyRun& run, const BuildFacts& build) {
+void StudyWriter::put_run(const RunKey& key, const StudyRun& run, std::int64_t build) {
   Transaction transaction(database_);
-  Statement old = database_.prepare(
+  Statement& old = database_.prepare_once(
       "DELETE FROM runs WHERE tracker_id = ? AND sequence_id = ? AND protocol_id = ? AND start = ? AND "
       "repeat = ?");
   bind_key(old, key).run();
-  Statement insert = database_.prepare(
+  Statement& insert = database_.prepare_once(
       "INSERT INTO runs (tracker_id, sequence_id, protocol_id, start, repeat, build_id, timed, failure, "
       "source, "
       "highest_rate_hz) VALUES (?, ?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?)");
-  bind_key(insert, key).bind(add_build(build)).bind(run.timed ? 1 : 0).bind(run.failure).bind(run.source);
+  bind_key(insert, key).bind(build).bind(run.timed ? 1 : 0).bind(run.failure).bind(run.source);
   insert.bind(run.highest_rate_hz).run();
   const std::int64_t id = database_.last_id();
   put_estimates(database_, id, run.trace);

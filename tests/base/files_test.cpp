@@ -2,9 +2,11 @@
 #include <atomic>
 #include <fstream>
 #include <stdexcept>
+#include <thread>
 #include <vector>
 
 #include <gtest/gtest.h>
+#include <sys/stat.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
@@ -44,6 +46,17 @@ TEST(ReadFile, SaysWhatIsWrong) {
   test::expect_parts(message_of<DataError>([&] { (void)read_file(folder.path()); }), {"is a folder"});
   write_file(folder / "empty", "");
   EXPECT_EQ(read_file(folder / "empty"), "");
+}
+
+TEST(ReadFile, ReadsAPipeWhoseSizeNobodyTells) {
+  const TempFolder folder;
+  ASSERT_EQ(::mkfifo((folder / "pipe").c_str(), 0600), 0);
+  std::string text(200'001, '.');  // more than a first guess
+  for (std::size_t i = 0; i < text.size(); ++i) text[i] = static_cast<char>(i * i >> 3);
+  std::thread writer([&] { std::ofstream(folder / "pipe", std::ios::binary) << text; });
+  const std::string read = read_file(folder / "pipe");
+  writer.join();
+  EXPECT_EQ(read, text);
 }
 
 TEST(NewFolder, AppearsOnlyWhenFinished) {
