@@ -44,7 +44,9 @@ class Visible : public ::testing::Test {
     put_board(picture, from, to);
     TargetPatch patch;
     patch.look(frame_of(picture, 1), kMiddle.middle, 140, 120, 1, target_.colours());
-    visible_.tell(patch, target_.appearance(), kPose, 1);
+    CellSamples seen(target_.appearance().rows(), target_.appearance().cols());
+    seen.take(patch, target_.appearance(), kPose);
+    visible_.tell(seen, target_.appearance(), 1);
   }
   [[nodiscard]] double share() const { return visible_.share(target_.appearance()); }
   [[nodiscard]] Box with_hidden(const Box& found) const {

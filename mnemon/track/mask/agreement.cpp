@@ -3,8 +3,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
-#include <mnemon/track/mask/patch_cells.hpp>
+#include <mnemon/base/clones.hpp>
 
 namespace mnemon {
 namespace {
@@ -12,97 +13,160 @@ namespace {
 constexpr double kNoise = 0.1;  // squares of all channels about their means that are hardly worth comparing
 constexpr double kLeastCompared = 0.25;  // of the shape, for what is in the picture to stand for all
 
-// Weighted sums of two rows of numbers, of their squares and their products.
-struct Moments {
-  double a = 0, b = 0, aa = 0, bb = 0, ab = 0;
-  void add(double weight, double one, double other) noexcept {
-    a += weight * one;
-    b += weight * other;
-    aa += weight * one * one;
-    bb += weight * other * other;
-    ab += weight * one * other;
-  }
+// A sum, gathered in so many parts.
+using Parts = std::array<float, kCellLanes>;
+
+double sum_of(const Parts& parts) noexcept { return std::accumulate(parts.begin(), parts.end(), 0.0); }
+
+// What is compared: the channels of a patch and of an appearance, cell by cell, and what each cell weighs.
+struct Compared {
+  std::array<const float*, kLikelihood> seen, known;
+  const float* shape;
+  const float* visible;  // null: all
+  const float* taken;
+  const float* in_picture;
+  std::ptrdiff_t count;
 };
 
-// The mean over the visible cells of an appearance: of what `weighed(shape, r, c, values)` says of a cell, times its
-// share in the shape. What should be beyond the picture cannot be compared; beyond the patch it counts as 0.
-double mean_over_cells(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-                       ImageView<const float> visible, auto weighed) noexcept {
-  const PatchPlanes planes = planes_of(patch);
-  const CellMap map = map_of(patch, appearance, pose);
-  const TargetPatch::Extent picture = patch.picture();
-  PatchValues values;
-  double sum = 0;
-  double all = 0;
-  double compared = 0;
-  for (int r = 0; r < appearance.rows(); ++r)
-    for (int c = 0; c < appearance.cols(); ++c) {
-      float shape = appearance.shape()(r, c);
-      if (shape < kLeastShape) continue;
-      if (!visible.empty()) shape *= visible(r, c);
-      all += shape;
-      if (!is_within(picture, map.x(r, c), map.y(r, c))) continue;
-      compared += shape;
-      if (take(planes, map.x(r, c), map.y(r, c), values)) sum += weighed(shape, r, c, values);
-    }
-  compared = std::max(compared, kLeastCompared * all);
-  return compared > 0 ? sum / compared : 0;
+Compared compared(const CellSamples& seen, const Appearance& appearance, const CellPlane* visible) noexcept {
+  Compared all{{},
+               {},
+               appearance.shape().data,
+               visible != nullptr ? visible->all().data() : nullptr,
+               seen.taken().all().data(),
+               seen.in_picture().all().data(),
+               static_cast<std::ptrdiff_t>(seen.taken().all().size())};
+  for (int k = 0; k < kLikelihood; ++k) {
+    all.seen[k] = seen.channel(k).all().data();
+    all.known[k] = appearance.channel(k).data;
+  }
+  return all;
 }
 
-double light_over_cells(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-                        ImageView<const float> visible) noexcept {
-  return mean_over_cells(patch, appearance, pose, visible,
-                         [&](float shape, int r, int c, const PatchValues& values) {
-                           const double d0 = values.value[0] - appearance.channel(0)(r, c);
-                           return shape * std::clamp(d0, -2.0, 2.0);
-                         });
+// What each cell of some weighs.
+inline void weigh(const Compared& all, std::ptrdiff_t from, Parts& weights) noexcept {
+  for (int k = 0; k < kCellLanes; ++k) {
+    const float shape = all.shape[from + k];
+    weights[k] = shape < kLeastShape ? 0.0f : shape;
+  }
+  if (all.visible == nullptr) return;
+  for (int k = 0; k < kCellLanes; ++k) weights[k] *= all.visible[from + k];
+}
+
+// Sums of weights, of those in the picture, and of differences of light.
+struct LightSums {
+  Parts all{}, in_picture{}, lighter{};
+};
+
+MNEMON_CLONES void sum_light(const Compared& all, LightSums& sums) noexcept {
+  LightSums local;
+  for (std::ptrdiff_t i = 0; i < all.count; i += kCellLanes) {
+    Parts weights;
+    weigh(all, i, weights);
+    for (int k = 0; k < kCellLanes; ++k) {
+      const float difference = all.seen[0][i + k] - all.known[0][i + k];
+      local.all[k] += weights[k];
+      local.in_picture[k] += weights[k] * all.in_picture[i + k];
+      local.lighter[k] += weights[k] * all.taken[i + k] * std::clamp(difference, -2.0f, 2.0f);
+    }
+  }
+  sums = local;
+}
+
+MNEMON_CLONES void sum_likeness(const Compared& all, float light, Parts& sums) noexcept {
+  Parts local{};
+  for (std::ptrdiff_t i = 0; i < all.count; i += kCellLanes) {
+    Parts weights;
+    weigh(all, i, weights);
+    for (int k = 0; k < kCellLanes; ++k) {
+      const float d0 = all.seen[0][i + k] - all.known[0][i + k] - light;
+      const float d1 = all.seen[1][i + k] - all.known[1][i + k];
+      const float d2 = all.seen[2][i + k] - all.known[2][i + k];
+      local[k] += weights[k] * all.taken[i + k] / (1 + (d0 * d0 + d1 * d1 + d2 * d2) * (1 / kTolerated));
+    }
+  }
+  sums = local;
+}
+
+// What there is to compare. What should be beyond the picture cannot be; beyond the patch nothing is alike.
+double weight_of(const LightSums& sums) noexcept {
+  return std::max(sum_of(sums.in_picture), kLeastCompared * sum_of(sums.all));
+}
+
+double lighter_by(const LightSums& sums) noexcept {
+  const double weight = weight_of(sums);
+  return weight > 0 ? sum_of(sums.lighter) / weight : 0;
+}
+
+// Sums over cells of a channel of both, and of squares and products about some values.
+struct ChannelSums {
+  Parts weight{}, seen{}, known{}, seen_squares{}, known_squares{}, products{};
+};
+
+MNEMON_CLONES void sum_channel(const Compared& all, int channel, float seen_about, float known_about,
+                               ChannelSums& sums) noexcept {
+  ChannelSums local;
+  const float* const seen = all.seen[channel];
+  const float* const known = all.known[channel];
+  for (std::ptrdiff_t i = 0; i < all.count; i += kCellLanes) {
+    Parts weights;
+    weigh(all, i, weights);
+    for (int k = 0; k < kCellLanes; ++k) {
+      const float weight = weights[k] * all.taken[i + k];
+      const float a = seen[i + k] - seen_about;
+      const float b = known[i + k] - known_about;
+      local.weight[k] += weight;
+      local.seen[k] += weight * a;
+      local.known[k] += weight * b;
+      local.seen_squares[k] += weight * (a * a);
+      local.known_squares[k] += weight * (b * b);
+      local.products[k] += weight * (a * b);
+    }
+  }
+  sums = local;
 }
 
 }  // namespace
 
-Agreement agreement(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-                    ImageView<const float> visible) noexcept {
-  const double light = light_over_cells(patch, appearance, pose, visible);
-  const double likeness = mean_over_cells(
-      patch, appearance, pose, visible, [&](float shape, int r, int c, const PatchValues& values) {
-        const double d0 = values.value[0] - appearance.channel(0)(r, c) - light;
-        const double d1 = values.value[1] - appearance.channel(1)(r, c);
-        const double d2 = values.value[2] - appearance.channel(2)(r, c);
-        return shape / (1 + (d0 * d0 + d1 * d1 + d2 * d2) / kTolerated);
-      });
-  return {light, likeness};
+Agreement agreement(const CellSamples& seen, const Appearance& appearance,
+                    const CellPlane* visible) noexcept {
+  const Compared all = compared(seen, appearance, visible);
+  LightSums sums;
+  sum_light(all, sums);
+  const double light = lighter_by(sums);
+  Parts alike;
+  sum_likeness(all, static_cast<float>(light), alike);
+  const double weight = weight_of(sums);
+  return {light, weight > 0 ? sum_of(alike) / weight : 0};
 }
 
-double lighter_by(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose) noexcept {
-  return light_over_cells(patch, appearance, pose, {});
+double lighter_by(const CellSamples& seen, const Appearance& appearance) noexcept {
+  LightSums sums;
+  sum_light(compared(seen, appearance, nullptr), sums);
+  return lighter_by(sums);
 }
 
-double correlation(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-                   ImageView<const float> visible) noexcept {
-  const PatchPlanes planes = planes_of(patch);
-  const CellMap map = map_of(patch, appearance, pose);
-  PatchValues taken;
-  double weights = 0;
-  Moments of_channel[kLikelihood];
-  for (int r = 0; r < appearance.rows(); ++r)
-    for (int c = 0; c < appearance.cols(); ++c) {
-      const float shape = appearance.shape()(r, c) * (visible.empty() ? 1 : visible(r, c));
-      if (shape < kLeastShape || !take(planes, map.x(r, c), map.y(r, c), taken)) continue;
-      weights += shape;
-      for (int k = 0; k < kLikelihood; ++k)
-        of_channel[k].add(shape, taken.value[k], appearance.channel(k)(r, c));
-    }
-  if (weights <= 0) return 0;
-  // What both have of noise is alike: of plain targets nothing else is left.
-  double together = kNoise * weights;
-  double one = together;
-  double other = together;
-  for (const Moments& m : of_channel) {
-    together += m.ab - m.a * m.b / weights;
-    one += m.aa - m.a * m.a / weights;
-    other += m.bb - m.b * m.b / weights;
+double correlation(const CellSamples& seen, const Appearance& appearance, const CellPlane* visible) noexcept {
+  const Compared all = compared(seen, appearance, visible);
+  double weight = 0;
+  double together = 0;
+  double one = 0;
+  double other = 0;
+  for (int k = 0; k < kLikelihood; ++k) {
+    // About the means of a first round, as the sums would else cancel to nothing but their rounding.
+    ChannelSums sums;
+    sum_channel(all, k, 0, 0, sums);
+    weight = sum_of(sums.weight);
+    if (weight <= 0) return 0;
+    sum_channel(all, k, static_cast<float>(sum_of(sums.seen) / weight),
+                static_cast<float>(sum_of(sums.known) / weight), sums);
+    together += sum_of(sums.products) - sum_of(sums.seen) * sum_of(sums.known) / weight;
+    one += sum_of(sums.seen_squares) - sum_of(sums.seen) * sum_of(sums.seen) / weight;
+    other += sum_of(sums.known_squares) - sum_of(sums.known) * sum_of(sums.known) / weight;
   }
-  return together / std::sqrt(one * other);
+  // What both have of noise is alike: of plain targets nothing else is left.
+  const double noise = kNoise * weight;
+  return (together + noise) / std::sqrt((one + noise) * (other + noise));
 }
 
 }  // namespace mnemon

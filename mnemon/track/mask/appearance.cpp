@@ -6,6 +6,7 @@
 
 #include <mnemon/image/arithmetic.hpp>
 #include <mnemon/image/bilinear.hpp>
+#include <mnemon/track/mask/cell_map.hpp>
 
 namespace mnemon {
 namespace {
@@ -19,37 +20,42 @@ Appearance::Appearance(double w, double h) {
   cell_px_ = std::max(1.0, longer / kAcross);
   const int cols = std::max(6, static_cast<int>(std::ceil(kMargin * w / cell_px_)));
   const int rows = std::max(6, static_cast<int>(std::ceil(kMargin * h / cell_px_)));
-  shape_ = Image<float>(rows, cols);
-  for (Image<float>& channel : channels_) channel = Image<float>(rows, cols);
+  shape_ = CellPlane(rows, cols);
+  for (CellPlane& channel : channels_) channel = CellPlane(rows, cols);
 }
 
-double Appearance::area() const noexcept { return sum_of(shape_.elements()); }
+double Appearance::area() const noexcept { return sum_of(shape_.all()); }
 
 void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, const TargetPose& pose,
-                       double appearance_rate, double shape_rate, ImageView<const float> visible) noexcept {
+                       double appearance_rate, double shape_rate, const CellPlane* visible) noexcept {
+  const CellMap map = map_of(patch, *this, pose);
+  const ImageView<const float> mixed = patch.mixed();
+  const auto of_shape = static_cast<float>(shape_rate);
+  const auto of_channels = static_cast<float>(appearance_rate);
   for (int r = 0; r < rows(); ++r)
     for (int c = 0; c < cols(); ++c) {
-      if (!visible.empty() && visible(r, c) < kLeastVisible) continue;
-      const Point at = patch.cell_at(pose.place_of(place_of(r, c)));
-      const int row = static_cast<int>(at.y + 0.5);
-      const int col = static_cast<int>(at.x + 0.5);
-      const bool seen = at.y > -0.5 && at.x > -0.5 && row < patch.rows() && col < patch.cols();
+      if (visible != nullptr && (*visible)(r, c) < kLeastVisible) continue;
+      const double x = map.x(r, c) + 0.5;
+      const double y = map.y(r, c) + 0.5;
+      const int row = static_cast<int>(y);
+      const int col = static_cast<int>(x);
+      const bool seen = x > 0 && y > 0 && row < patch.rows() && col < patch.cols();
       if (seen && appearance_rate < 1 && !patch.is_inside(row, col)) continue;
       const float is_target = seen ? static_cast<float>(mask(row, col)) : 0.0f;
-      shape_(r, c) += static_cast<float>(shape_rate) * (is_target - shape_(r, c));
+      shape_(r, c) += of_shape * (is_target - shape_(r, c));
       if (!seen) continue;
-      for (int k = 0; k < kPatchChannels; ++k) {
-        if (k != kLikelihood && is_target == 0 && appearance_rate < 1) continue;
-        const float now = sampled(patch.plane(k), at.x + 0.5, at.y + 0.5);
-        channels_[k](r, c) += static_cast<float>(appearance_rate) * (now - channels_[k](r, c));
+      const Spot spot = spot_of(x, y, patch.rows(), patch.cols());
+      const int first = is_target == 0 && appearance_rate < 1 ? kLikelihood : 0;
+      for (int k = first; k < kPatchChannels; ++k) {
+        const float now = blend(mixed.row(spot.top), mixed.row(spot.bottom), spot, kPatchChannels, k);
+        channels_[k](r, c) += of_channels * (now - channels_[k](r, c));
       }
     }
 }
 
 void Appearance::copy_from(const Appearance& other) noexcept {
-  std::ranges::copy(other.shape_.elements(), shape_.elements().begin());
-  for (int k = 0; k < kPatchChannels; ++k)
-    std::ranges::copy(other.channels_[k].elements(), channels_[k].elements().begin());
+  shape_.copy_from(other.shape_);
+  for (int k = 0; k < kPatchChannels; ++k) channels_[k].copy_from(other.channels_[k]);
 }
 
 }  // namespace mnemon

@@ -4,7 +4,7 @@
 
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/image/arithmetic.hpp>
-#include <mnemon/image/image.hpp>
+#include <mnemon/track/mask/cell_plane.hpp>
 #include <mnemon/track/mask/target_patch.hpp>
 
 namespace mnemon {
@@ -31,7 +31,7 @@ class Appearance {
     return {about_middle.x / cell_px_ + 0.5 * cols() - 0.5, about_middle.y / cell_px_ + 0.5 * rows() - 0.5};
   }
 
-  /// How surely a cell is the target, in [0, 1].
+  /// How surely a cell is the target, in [0, 1]. Rows are padded, of this and the channels.
   [[nodiscard]] ImageView<const float> shape() const noexcept { return shape_.view(); }
   [[nodiscard]] ImageView<float> shape() noexcept { return shape_.view(); }
   [[nodiscard]] ImageView<const float> channel(int k) const noexcept { return channels_[k].view(); }
@@ -41,16 +41,15 @@ class Appearance {
 
   /// Takes in what a patch shows at a pose, at rates from 0 to 1. Where a cell is not the target only its likelihood
   /// is of account. The mask is of the patch's cells, 1 for the target. Of cells that are not `visible`, in [0, 1], nothing is
-  /// learnt; empty for all.
+  /// learnt; null for all.
   void learn(const TargetPatch& patch, ImageView<const Byte> mask, const TargetPose& pose,
-             double appearance_rate, double shape_rate, ImageView<const float> visible = {}) noexcept;
+             double appearance_rate, double shape_rate, const CellPlane* visible = nullptr) noexcept;
 
   /// Moves everything towards another appearance of the same target, at rates from 0 to 1.
   void draw_towards(const Appearance& other, double appearance_rate, double shape_rate) noexcept {
-    blend_towards(other.shape_.elements(), static_cast<float>(shape_rate), shape_.elements());
+    blend_towards(other.shape_.all(), static_cast<float>(shape_rate), shape_.all());
     for (int k = 0; k < kPatchChannels; ++k)
-      blend_towards(other.channels_[k].elements(), static_cast<float>(appearance_rate),
-                    channels_[k].elements());
+      blend_towards(other.channels_[k].all(), static_cast<float>(appearance_rate), channels_[k].all());
   }
 
   /// Takes over another's contents, of the same target.
@@ -58,8 +57,8 @@ class Appearance {
 
  private:
   double cell_px_ = 1;
-  Image<float> shape_;
-  std::array<Image<float>, kPatchChannels> channels_;
+  CellPlane shape_;
+  std::array<CellPlane, kPatchChannels> channels_;
 };
 
 }  // namespace mnemon

@@ -2,12 +2,13 @@
 #include <mnemon/track/mask/mask_cutter.hpp>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <numeric>
 #include <vector>
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/image/arithmetic.hpp>
-#include <mnemon/image/bilinear.hpp>
 
 namespace mnemon {
 namespace {
@@ -52,8 +53,78 @@ ImageView<T> part_of(Image<T>& picture, int rows, int cols) noexcept {
   return {picture.view().data, rows, cols, 1, cols};
 }
 
-float looked_up(const std::vector<float>& table, float share) noexcept {
-  return table[static_cast<int>(2 * kSteps * share + 1) / 2];  // the nearest
+// A row of cells on an appearance's grid: where they are on it, and what it and their colours say.
+struct CellRow {
+  float x, y;            // of the first
+  float step_x, step_y;  // from one to the next
+  ImageView<const float> shape;
+  const float* visible;  // as the shape; where all is visible, one number
+  int by_visible;        // 1, or 0 for one number
+  const float* likelihood;
+  const float* inside;  // 1 for cells in the picture; beyond it only the expected shape is known
+};
+
+struct CellTables {
+  const float* by_shape;
+  const float* by_colour;
+  float shape_weight;
+  float colour_weight;
+};
+
+MNEMON_TABLE_CLONES void weigh_row(const CellRow& row, const CellTables& tables, int count,
+                                   float* __restrict expected, std::int32_t* __restrict gains) noexcept {
+  const auto last_x = static_cast<float>(row.shape.cols - 1);
+  const auto last_y = static_cast<float>(row.shape.rows - 1);
+  const int last_left = row.shape.cols - 2;
+  const int last_top = row.shape.rows - 2;
+  const auto stride = static_cast<int>(row.shape.stride);
+  const float* const shape = row.shape.data;
+  for (int i = 0; i < count; ++i) {
+    const float x = std::clamp(row.x + static_cast<float>(i) * row.step_x, 0.0f, last_x);
+    const float y = std::clamp(row.y + static_cast<float>(i) * row.step_y, 0.0f, last_y);
+    const int left = std::min(static_cast<int>(x), last_left);
+    const int top = std::min(static_cast<int>(y), last_top);
+    const float across = x - static_cast<float>(left);
+    const float down = y - static_cast<float>(top);
+    const int at = top * stride + left;
+    const float upper = shape[at] + across * (shape[at + 1] - shape[at]);
+    const float lower = shape[at + stride] + across * (shape[at + stride + 1] - shape[at + stride]);
+    const float here = upper + down * (lower - upper);
+    const int nearest = static_cast<int>(y + 0.5f) * stride + static_cast<int>(x + 0.5f);
+    const float seen = row.visible[row.by_visible * nearest];
+    const auto step_of_shape = static_cast<int>(kSteps * (seen * here) + 0.5f);
+    const auto step_of_colour = static_cast<int>(kSteps / kLikelihoodUnit * row.likelihood[i] + 0.5f);
+    expected[i] = here;
+    gains[i] =
+        static_cast<std::int32_t>(tables.shape_weight * tables.by_shape[step_of_shape] +
+                                  row.inside[i] * tables.colour_weight * tables.by_colour[step_of_colour]);
+  }
+}
+
+// The cells of a row that lie on a grid, along one of its axes: those from first to end, as far as they were before.
+void keep_on_grid(double start, double step, int cells, int& first, int& end) noexcept {
+  const auto on_grid = [&](int i) { return start + i * step > -0.5 && start + i * step < cells - 0.5; };
+  if (std::abs(step) > 1e-9) {
+    const double one = (-0.5 - start) / step;
+    const double other = (cells - 0.5 - start) / step;
+    first = static_cast<int>(std::clamp(std::floor(std::min(one, other)), 1.0 * first, 1.0 * end));
+    end = static_cast<int>(std::clamp(std::ceil(std::max(one, other)) + 1, 1.0 * first, 1.0 * end));
+  }
+  while (first < end && !on_grid(first)) ++first;
+  while (first < end && !on_grid(end - 1)) --end;
+}
+
+// The sum of numbers where labels are 1.
+MNEMON_CLONES float sum_of_labelled(const float* __restrict values, const Byte* __restrict labels,
+                                    int count) noexcept {
+  constexpr int kLanes = 16;
+  std::array<float, kLanes> parts{};
+  int i = 0;
+  for (; i + kLanes <= count; i += kLanes)
+    for (int k = 0; k < kLanes; ++k) parts[k] += labels[i + k] != 0 ? values[i + k] : 0.0f;
+  float sum = 0;
+  for (; i < count; ++i) sum += labels[i] != 0 ? values[i] : 0.0f;
+  return std::accumulate(parts.begin(), parts.end(), sum);
 }
 
 }  // namespace
@@ -68,6 +139,7 @@ MaskCutter::MaskCutter(const CutRules& rules)
       across_(kSide, kSide),
       below_(kSide, kSide),
       expected_(kSide, kSide),
+      inside_(kSide),
       labels_(kSide, kSide),
       fixed_(kSide, kSide),
       solver_(kSide, kSide),
@@ -76,10 +148,11 @@ MaskCutter::MaskCutter(const CutRules& rules)
       finder_(kSide, kSide) {}
 
 CutMask MaskCutter::cut(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-                        ImageView<const float> visible, ImageView<const Byte> must) noexcept {
+                        const CellPlane* visible, ImageView<const Byte> must) noexcept {
   rows_ = patch.rows();
   cols_ = patch.cols();
-  weigh_cells(patch, appearance, pose, visible, must);
+  weigh_cells(patch, appearance, pose, visible);
+  if (!must.empty()) mark(must);
   weigh_borders(patch);
   problem_ = {part_of(gain_, rows_, cols_), part_of(right_, rows_, cols_), part_of(down_, rows_, cols_),
               part_of(fixed_, rows_, cols_)};
@@ -92,35 +165,42 @@ CutMask MaskCutter::cut(const TargetPatch& patch, const Appearance& appearance, 
 }
 
 void MaskCutter::weigh_cells(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-                             ImageView<const float> visible, ImageView<const Byte> must) noexcept {
-  const auto by_colour = static_cast<float>(rules_.colour_weight) * kUnit;
-  const auto by_shape = static_cast<float>(rules_.shape_weight) * kUnit;
+                             const CellPlane* visible) noexcept {
+  const CellTables tables{by_shape_.data(), by_colour_.data(),
+                          static_cast<float>(rules_.shape_weight) * kUnit,
+                          static_cast<float>(rules_.colour_weight) * kUnit};
   const Point first = appearance.cell_at(pose.about_middle(patch.place_at({0, 0})));
   const double step = patch.block() / appearance.cell_px();
   const Point col{step * std::cos(pose.turn) / pose.scale_x(), -step * std::sin(pose.turn) / pose.scale_y()};
   const Point row{step * std::sin(pose.turn) / pose.scale_x(), step * std::cos(pose.turn) / pose.scale_y()};
   const ImageView<const float> shape = appearance.shape();
-  const ImageView<float> expected = part_of(expected_, rows_, cols_);
-  const ImageView<const float> likelihood = patch.plane(kLikelihood);
+  const float all_visible = 1;
+  std::fill_n(fixed_.view().data, rows_ * cols_, CutProblem::kAround);
+  std::fill_n(expected_.view().data, rows_ * cols_, 0.0f);
+  for (int r = 0; r < rows_; ++r) {
+    const double x = first.x + r * row.x;
+    const double y = first.y + r * row.y;
+    int from = 0;
+    int end = cols_;
+    keep_on_grid(x, col.x, shape.cols, from, end);
+    keep_on_grid(y, col.y, shape.rows, from, end);
+    if (from == end) continue;
+    for (int c = from; c < end; ++c) inside_[c - from] = patch.is_inside(r, c) ? 1.0f : 0.0f;
+    const std::ptrdiff_t at = static_cast<std::ptrdiff_t>(r) * cols_ + from;
+    weigh_row({static_cast<float>(x + from * col.x), static_cast<float>(y + from * col.y),
+               static_cast<float>(col.x), static_cast<float>(col.y), shape,
+               visible != nullptr ? visible->all().data() : &all_visible, visible != nullptr ? 1 : 0,
+               patch.plane(kLikelihood).row(r) + from, inside_.data()},
+              tables, end - from, expected_.view().data + at, gain_.view().data + at);
+    std::fill_n(fixed_.view().data + at, end - from, CutProblem::kOpen);
+  }
+}
+
+void MaskCutter::mark(ImageView<const Byte> must) noexcept {
+  const ImageView<Byte> fixed = part_of(fixed_, rows_, cols_);
   for (int r = 0; r < rows_; ++r)
-    for (int c = 0; c < cols_; ++c) {
-      const std::ptrdiff_t i = static_cast<std::ptrdiff_t>(r) * cols_ + c;
-      const double x = first.x + c * col.x + r * row.x;
-      const double y = first.y + c * col.y + r * row.y;
-      const bool on_grid = x > -0.5 && y > -0.5 && x < shape.cols - 0.5 && y < shape.rows - 0.5;
-      Byte fixed = on_grid ? CutProblem::kOpen : CutProblem::kAround;
-      if (!must.empty() && must(r, c) != CutProblem::kOpen) fixed = must(r, c);
-      fixed_.view().data[i] = fixed;
-      expected(r, c) = on_grid ? sampled(shape, x + 0.5, y + 0.5) : 0.0f;
-      if (fixed != CutProblem::kOpen) continue;
-      const float seen =
-          visible.empty() || !on_grid ? 1.0f : visible(static_cast<int>(y + 0.5), static_cast<int>(x + 0.5));
-      float gain = by_shape * looked_up(by_shape_, seen * expected(r, c));
-      // Of what lies beyond the picture only the expected shape is known.
-      if (patch.is_inside(r, c))
-        gain += by_colour * looked_up(by_colour_, likelihood(r, c) / kLikelihoodUnit);
-      gain_.view().data[i] = static_cast<std::int32_t>(gain);
-    }
+    for (int c = 0; c < cols_; ++c)
+      if (must(r, c) != CutProblem::kOpen) fixed(r, c) = must(r, c);
 }
 
 // The scale of differences is that of the patch at hand, so that noise does not count as borders.
@@ -178,13 +258,15 @@ void MaskCutter::keep_largest(CutMask& mask) noexcept {
 
 void MaskCutter::judge(const TargetPatch& patch, CutMask& mask) const noexcept {
   double inside = 0;
-  double around = 0;
-  for (int r = 0; r < rows_; ++r)
-    for (int c = 0; c < cols_; ++c)
-      (mask.labels(r, c) != 0 ? inside : around) += patch.plane(kLikelihood)(r, c);
+  double all = 0;
+  for (int r = 0; r < rows_; ++r) {
+    const float* const row = patch.plane(kLikelihood).row(r);
+    inside += sum_of_labelled(row, mask.labels.row(r), cols_);
+    all += sum_of({row, static_cast<std::size_t>(cols_)});
+  }
   const int around_count = rows_ * cols_ - mask.area;
   if (mask.area > 0 && around_count > 0)
-    mask.contrast = (inside / mask.area - around / around_count) / kLikelihoodUnit;
+    mask.contrast = (inside / mask.area - (all - inside) / around_count) / kLikelihoodUnit;
 }
 
 }  // namespace mnemon

@@ -32,11 +32,10 @@ class MaskCutter {
   MaskCutter() : MaskCutter(CutRules{}) {}
   explicit MaskCutter(const CutRules& rules);
 
-  /// The target at a pose. Cells of the appearance are only expected as far as they are `visible`, of its shape; empty for
-  /// all. `must`, of the patch's shape, says which cells are the target (CutProblem::kTarget) or not
+  /// The target at a pose. Cells of the appearance are only expected as far as they are `visible`; null for all. `must`, of the patch's shape, says which cells are the target (CutProblem::kTarget) or not
   /// (kAround) whatever they look like; empty for none.
   CutMask cut(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-              ImageView<const float> visible = {}, ImageView<const Byte> must = {}) noexcept;
+              const CellPlane* visible = nullptr, ImageView<const Byte> must = {}) noexcept;
 
   /// The problem of the last cut.
   [[nodiscard]] const CutProblem& problem() const noexcept { return problem_; }
@@ -44,7 +43,8 @@ class MaskCutter {
 
  private:
   void weigh_cells(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-                   ImageView<const float> visible, ImageView<const Byte> must) noexcept;
+                   const CellPlane* visible) noexcept;
+  void mark(ImageView<const Byte> must) noexcept;
   void weigh_borders(const TargetPatch& patch) noexcept;
   void keep_largest(CutMask& mask) noexcept;
   void judge(const TargetPatch& patch, CutMask& mask) const noexcept;
@@ -57,6 +57,7 @@ class MaskCutter {
   Image<std::int32_t> gain_, right_, down_;
   Image<float> across_, below_;  // squared differences of neighbours
   Image<float> expected_;        // the shape at the pose
+  std::vector<float> inside_;    // of a row: 1 for cells in the picture
   Image<Byte> labels_, fixed_;
   CutProblem problem_;
   GridCut solver_;

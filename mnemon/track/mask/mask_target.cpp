@@ -86,6 +86,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   colours_ = ColourModel();
   cutter_ = MaskCutter(rules);
   appearance_ = Appearance(box.w, box.h);
+  fit_ = PoseFit(appearance_.rows(), appearance_.cols());
   visible_ = VisibleCells(appearance_.rows(), appearance_.cols());
   visible_before_ = VisibleCells(appearance_.rows(), appearance_.cols());
   found();
@@ -145,7 +146,7 @@ void MaskTarget::start_from_box(const Region& region, const Box& box) {
       for (int c = 0; c < appearance_.cols(); ++c)
         appearance_.shape()(r, c) =
             static_cast<float>(SeedDepth::shape(depth.at(pose.place_of(appearance_.place_of(r, c))), trust));
-    mask_ = cutter_.cut(patch_, appearance_, pose, {}, must.view());
+    mask_ = cutter_.cut(patch_, appearance_, pose, nullptr, must.view());
     if (fills(box)) {
       for (int r = 0; r < patch_.rows(); ++r)
         std::copy_n(mask_.labels.row(r), patch_.cols(), labels_.view().row(r));
@@ -199,17 +200,17 @@ MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, co
                               const ColourModel& colours) noexcept {
   const double reach_px = rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px;
   look_around(frame, forecast, reach_px, colours);
-  const FittedPose fitted = fit_.find(patch_, appearance, forecast, reach_px,
-                                      may_be_hidden_ ? visible_before_.view() : ImageView<const float>{});
-  visible_.tell(patch_, appearance, fitted.pose, usual_likeness_);
+  const FittedPose fitted =
+      fit_.find(patch_, appearance, forecast, reach_px, may_be_hidden_ ? &visible_before_.cells() : nullptr);
+  visible_.tell(fit_.seen(), appearance, usual_likeness_);
   const Box grid =
       upright_around({box_around(fitted.pose.middle, Appearance::kMargin * w_ * fitted.pose.scale_x(),
                                  Appearance::kMargin * h_ * fitted.pose.scale_y()),
                       fitted.pose.turn * kDegrees});
   patch_.narrow(grid);
-  mask_ = cutter_.cut(patch_, appearance, fitted.pose, visible_.view());
+  mask_ = cutter_.cut(patch_, appearance, fitted.pose, &visible_.cells());
   MaskSighting seen = sighting(fitted, appearance);
-  if (may_be_hidden_) seen.likeness = likeness(seen, appearance);
+  if (may_be_hidden_) seen.likeness = likeness(appearance);
   return seen;
 }
 
@@ -246,15 +247,15 @@ double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcep
   if (seen.area <= 0 || expected <= 0) return 0;
   const double told = std::clamp(seen.contrast / usual_contrast_, 0.0, 1.0);
   const double sized = std::min(seen.area / expected, expected / seen.area);
-  const double goes_with = std::max({0.0, correlation(patch_, appearance_, seen.pose, counted()),
-                                     correlation(patch_, seed_appearance_, seen.pose, counted())});
+  const double goes_with = std::max({0.0, correlation(fit_.seen(), appearance_, counted()),
+                                     correlation(fit_.seen(), seed_appearance_, counted())});
   return std::sqrt(goes_with * alike * sized) * std::pow(told, kToldPower) *
          (may_be_hidden_ ? std::pow(seen.visible, kVisiblePower) : 1);
 }
 
 void MaskTarget::learn(const MaskSighting& seen) noexcept {
   appearance_.learn(patch_, mask_.labels, seen.pose, rules_.appearance_rate, rules_.shape_rate,
-                    visible_.view());
+                    &visible_.cells());
   appearance_.draw_towards(seed_appearance_, rules_.appearance_anchor * rules_.appearance_rate,
                            rules_.shape_anchor * rules_.shape_rate);
   count_colours();

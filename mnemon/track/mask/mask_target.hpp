@@ -43,8 +43,8 @@ class MaskTarget {
                     const ColourModel& colours) noexcept;
 
   /// How alike what the last look found is to an appearance, in [0, 1].
-  [[nodiscard]] double likeness(const MaskSighting& seen, const Appearance& appearance) const noexcept {
-    return agreement(patch_, appearance, seen.pose, counted()).likeness;
+  [[nodiscard]] double likeness(const Appearance& appearance) const noexcept {
+    return agreement(fit_.seen(), appearance, counted()).likeness;
   }
 
   /// Takes the last sighting alone into an appearance, forgetting what that was.
@@ -52,7 +52,7 @@ class MaskTarget {
     appearance.learn(patch_, mask_.labels, seen.pose, 1, 1);
   }
 
-  /// How good a sighting is against what is usual, given how alike it is against what is usual: about 1 on the target.
+  /// How good the last sighting is against what is usual, given how alike it is against what is usual: about 1 on the target.
   [[nodiscard]] double quality(const MaskSighting& seen, double alike) const noexcept;
 
   /// How sure that is, in [0, 1].
@@ -96,8 +96,8 @@ class MaskTarget {
   void count_colours() noexcept;
   [[nodiscard]] MaskSighting sighting(const FittedPose& fitted, const Appearance& appearance) noexcept;
   // The cells that count where likeness is asked for.
-  [[nodiscard]] ImageView<const float> counted() const noexcept {
-    return may_be_hidden_ ? visible_.view() : ImageView<const float>{};
+  [[nodiscard]] const CellPlane* counted() const noexcept {
+    return may_be_hidden_ ? &visible_.cells() : nullptr;
   }
   [[nodiscard]] Box box_of_mask() const noexcept;
   [[nodiscard]] OrientedBox turned_box() noexcept;

@@ -92,7 +92,7 @@ double MaskMemory::motion_trust() const noexcept {
 double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
   if (params_.memory == "latest") return seen.likeness / std::max(0.05, target_.usual_likeness());
   double best = 0;
-  for (int i = 0; i < remembered_; ++i) best = std::max(best, target_.likeness(seen, memory_[i]));
+  for (int i = 0; i < remembered_; ++i) best = std::max(best, target_.likeness(memory_[i]));
   return best / std::max(0.05, usual_memory_likeness_);
 }
 
@@ -104,7 +104,7 @@ MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& fro
                        ? target_.look(frame, from, target_.appearance(), target_.colours())
                        : target_.look(frame, from, memory_[by], by == 0 ? seed_colours_ : target_.colours());
   MaskSighting& seen = candidate.seen;
-  if (by != kLatest) seen.likeness = target_.likeness(seen, target_.appearance());
+  if (by != kLatest) seen.likeness = target_.likeness(target_.appearance());
   const double by_latest = seen.likeness / std::max(0.05, target_.usual_likeness());
   const double by_memory = likeness_to_memory(seen);
   const double quality = target_.quality(seen, std::sqrt(std::max(0.0, by_latest * by_memory)));

@@ -26,9 +26,21 @@ MNEMON_CLONES void opponents(const Byte* __restrict rgb, int count, float* __res
   }
 }
 
+MNEMON_CLONES void mix(const float* __restrict light, const float* __restrict red,
+                       const float* __restrict yellow, const float* __restrict likelihood, int count,
+                       float* __restrict mixed) noexcept {
+  for (int i = 0; i < count; ++i) {
+    mixed[4 * i] = light[i];
+    mixed[4 * i + 1] = red[i];
+    mixed[4 * i + 2] = yellow[i];
+    mixed[4 * i + 3] = likelihood[i];
+  }
+}
+
 }  // namespace
 
-TargetPatch::TargetPatch() : pixels_(kMostSide, kMostSide, kMostBlock) {
+TargetPatch::TargetPatch()
+    : pixels_(kMostSide, kMostSide, kMostBlock), mixed_(kMostSide, kMostSide, kPatchChannels) {
   for (Image<float>& plane : planes_) plane = Image<float>(kMostSide, kMostSide);
 }
 
@@ -52,6 +64,8 @@ void TargetPatch::weigh(const ColourModel& colours) noexcept {
   float* const plane = planes_[kLikelihood].view().data;
   for (int i = 0; i < all.rows * all.cols; ++i, cell += 3)
     plane[i] = kLikelihoodUnit * colours.likelihood(colour_index(cell));
+  mix(planes_[0].view().data, planes_[1].view().data, planes_[2].view().data, plane, all.rows * all.cols,
+      mixed_.view().data);
 }
 
 void TargetPatch::widen() noexcept {

@@ -45,6 +45,12 @@ class TargetPatch {
     return {planes_[channel].view().data + static_cast<std::ptrdiff_t>(first_row_) * stride + first_col_,
             rows_, cols_, 1, stride};
   }
+  /// All channels, side by side.
+  [[nodiscard]] ImageView<const float> mixed() const noexcept {
+    const std::ptrdiff_t stride = std::ptrdiff_t{kPatchChannels} * pixels_.cells().cols;
+    return {mixed_.view().data + first_row_ * stride + std::ptrdiff_t{kPatchChannels} * first_col_, rows_,
+            cols_, kPatchChannels, stride};
+  }
   [[nodiscard]] ImageView<const Byte> cells() const noexcept {
     const ImageView<const Byte> all = pixels_.cells();
     return {all.row(first_row_) + 3 * static_cast<std::ptrdiff_t>(first_col_), rows_, cols_, 3, all.stride};
@@ -91,6 +97,7 @@ class TargetPatch {
   int cols_ = 0;
   BlockWindow pixels_;
   std::array<Image<float>, kPatchChannels> planes_;
+  Image<float> mixed_;
 };
 
 }  // namespace mnemon

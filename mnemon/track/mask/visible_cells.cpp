@@ -2,15 +2,16 @@
 #include <mnemon/track/mask/visible_cells.hpp>
 
 #include <algorithm>
+#include <array>
+#include <cstddef>
 
+#include <mnemon/base/clones.hpp>
 #include <mnemon/track/mask/agreement.hpp>
-#include <mnemon/track/mask/patch_cells.hpp>
 
 namespace mnemon {
 namespace {
 
-constexpr int kBeside = 1;            // cells each way that tell with one whether it is hidden
-constexpr float kHidden = 0.3f;       // of such a likeness, at which one is
+constexpr float kHidden = 0.3f;       // of the likeness of a clear cell, at which one is hidden
 constexpr float kSeen = 0.6f;         // and at which it is not
 constexpr double kClearShare = 0.25;  // of cells, that are as alike as any that can be seen
 constexpr double kLeastClear = 0.05;  // likeness
@@ -36,55 +37,88 @@ class LikenessCounts {
   int all_ = 0;
 };
 
+struct Values {
+  std::array<const float*, kLikelihood> seen, known;
+};
+
+MNEMON_CLONES void compare_cells(const Values& values, const float* __restrict shape,
+                                 const float* __restrict taken, float light, std::size_t count,
+                                 float* __restrict compared, float* __restrict alike) noexcept {
+  for (std::size_t i = 0; i < count; ++i) {
+    const float d0 = values.seen[0][i] - values.known[0][i] - light;
+    const float d1 = values.seen[1][i] - values.known[1][i];
+    const float d2 = values.seen[2][i] - values.known[2][i];
+    compared[i] = shape[i] < kLeastShape ? 0.0f : taken[i];
+    alike[i] = compared[i] / (1 + (d0 * d0 + d1 * d1 + d2 * d2) * (1 / kTolerated));
+  }
+}
+
+MNEMON_CLONES void add_three(const float* before, const float* here, const float* after, std::size_t count,
+                             float* __restrict sums) noexcept {
+  for (std::size_t i = 0; i < count; ++i) sums[i] = before[i] + here[i] + after[i];
+}
+
+MNEMON_CLONES void add_two(const float* one, const float* other, std::size_t count,
+                           float* __restrict sums) noexcept {
+  for (std::size_t i = 0; i < count; ++i) sums[i] = one[i] + other[i];
+}
+
+// Of each cell and the eight about it. What pads the rows of `in` is 0, and so parts the end of one from the next.
+void sum_about(const CellPlane& in, CellPlane& work, CellPlane& out) noexcept {
+  const std::size_t size = in.all().size();
+  const std::size_t row = size / in.rows();
+  const float* const from = in.all().data();
+  float* const lines = work.all().data();
+  lines[0] = from[0] + from[1];
+  add_three(from, from + 1, from + 2, size - 2, lines + 1);
+  lines[size - 1] = 0;
+  float* const to = out.all().data();
+  add_two(lines, lines + row, row, to);
+  add_three(lines, lines + row, lines + 2 * row, size - 2 * row, to + row);
+  add_two(lines + size - 2 * row, lines + size - row, row, to + size - row);
+}
+
+MNEMON_CLONES void rescale(const float* __restrict compared, float scale, float from, float to,
+                           std::size_t count, float* __restrict values) noexcept {
+  for (std::size_t i = 0; i < count; ++i) {
+    const float share = std::clamp((scale * values[i] - from) / (to - from), 0.0f, 1.0f);
+    values[i] = compared[i] > 0 ? share : 1.0f;
+  }
+}
+
 }  // namespace
 
-VisibleCells::VisibleCells(int rows, int cols) : visible_(rows, cols), alike_(rows, cols) {
-  std::ranges::fill(visible_.elements(), 1.0f);
+VisibleCells::VisibleCells(int rows, int cols)
+    : visible_(rows, cols),
+      compared_(rows, cols),
+      alike_(rows, cols),
+      count_about_(rows, cols),
+      sum_about_(rows, cols),
+      work_(rows, cols) {
+  std::ranges::fill(visible_.all(), 1.0f);
 }
 
-void VisibleCells::tell(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-                        double usual) noexcept {
-  const PatchPlanes planes = planes_of(patch);
-  const CellMap map = map_of(patch, appearance, pose);
-  const auto light = static_cast<float>(lighter_by(patch, appearance, pose));
-  PatchValues taken;
-  for (int r = 0; r < alike_.rows(); ++r)
-    for (int c = 0; c < alike_.cols(); ++c) {
-      alike_(r, c) = -1;
-      if (appearance.shape()(r, c) < kLeastShape || !take(planes, map.x(r, c), map.y(r, c), taken)) continue;
-      const float d0 = taken.value[0] - appearance.channel(0)(r, c) - light;
-      const float d1 = taken.value[1] - appearance.channel(1)(r, c);
-      const float d2 = taken.value[2] - appearance.channel(2)(r, c);
-      alike_(r, c) = 1 / (1 + (d0 * d0 + d1 * d1 + d2 * d2) * static_cast<float>(1 / kTolerated));
-    }
+void VisibleCells::tell(const CellSamples& seen, const Appearance& appearance, double usual) noexcept {
+  Values values;
+  for (int k = 0; k < kLikelihood; ++k) {
+    values.seen[k] = seen.channel(k).all().data();
+    values.known[k] = appearance.channel(k).data;
+  }
+  const std::size_t size = visible_.all().size();
+  compare_cells(values, appearance.shape().data, seen.taken().all().data(),
+                static_cast<float>(lighter_by(seen, appearance)), size, compared_.all().data(),
+                alike_.all().data());
+  sum_about(compared_, work_, count_about_);
+  sum_about(alike_, work_, sum_about_);
   LikenessCounts counts;
-  for (int r = 0; r < alike_.rows(); ++r)
-    for (int c = 0; c < alike_.cols(); ++c)
-      if (alike_(r, c) >= 0) {
-        visible_(r, c) = alike_about(r, c);
-        counts.add(visible_(r, c));
-      }
+  for (std::size_t i = 0; i < size; ++i) {
+    if (compared_.all()[i] == 0) continue;
+    visible_.all()[i] = sum_about_.all()[i] / count_about_.all()[i];
+    counts.add(visible_.all()[i]);
+  }
   // Where all is unlike, by noise or blur, none of it is hidden.
   const double clear = std::clamp(counts.of_best(kClearShare), kLeastClear, std::max(kLeastClear, usual));
-  const auto scale = static_cast<float>(1 / clear);
-  for (int r = 0; r < alike_.rows(); ++r)
-    for (int c = 0; c < alike_.cols(); ++c)
-      visible_(r, c) = alike_(r, c) < 0
-                           ? 1.0f
-                           : std::clamp((scale * visible_(r, c) - kHidden) / (kSeen - kHidden), 0.0f, 1.0f);
-}
-
-// The mean over a cell of the target and those beside it.
-float VisibleCells::alike_about(int row, int col) const noexcept {
-  float sum = 0;
-  float count = 0;
-  for (int r = std::max(0, row - kBeside); r <= std::min(alike_.rows() - 1, row + kBeside); ++r)
-    for (int c = std::max(0, col - kBeside); c <= std::min(alike_.cols() - 1, col + kBeside); ++c)
-      if (alike_(r, c) >= 0) {
-        sum += alike_(r, c);
-        ++count;
-      }
-  return sum / count;
+  rescale(compared_.all().data(), static_cast<float>(1 / clear), kHidden, kSeen, size, visible_.all().data());
 }
 
 double VisibleCells::share(const Appearance& appearance) const noexcept {

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <algorithm>
-
-#include <mnemon/track/mask/appearance.hpp>
+#include <mnemon/track/mask/cell_samples.hpp>
 
 namespace mnemon {
 
@@ -14,19 +12,16 @@ class VisibleCells {
   /// For appearances of that shape. All cells can be seen at first.
   VisibleCells(int rows, int cols);
 
-  /// Looks at a patch at a pose. A cell is hidden that is, with those beside it, far less alike than the more alike
+  /// Goes by what a patch shows at a pose. A cell is hidden that is, with those beside it, far less alike than the more alike
   /// ones of all are, or than `usual`, a likeness, where these are more alike than that. Cells beyond the target or the
   /// picture count as visible.
-  void tell(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
-            double usual) noexcept;
+  void tell(const CellSamples& seen, const Appearance& appearance, double usual) noexcept;
 
   /// How visible each cell is, in [0, 1].
-  [[nodiscard]] ImageView<const float> view() const noexcept { return visible_.view(); }
+  [[nodiscard]] const CellPlane& cells() const noexcept { return visible_; }
 
   /// Takes over what another, of the same shape, saw.
-  void copy_from(const VisibleCells& other) noexcept {
-    std::ranges::copy(other.visible_.elements(), visible_.elements().begin());
-  }
+  void copy_from(const VisibleCells& other) noexcept { visible_.copy_from(other.visible_); }
 
   /// The share of an appearance's target that is visible, in [0, 1].
   [[nodiscard]] double share(const Appearance& appearance) const noexcept;
@@ -36,10 +31,10 @@ class VisibleCells {
                                 const TargetPose& pose) const noexcept;
 
  private:
-  [[nodiscard]] float alike_about(int row, int col) const noexcept;
-
-  Image<float> visible_;
-  Image<float> alike_;  // how alike each cell of the target is, below 0 for others
+  CellPlane visible_;
+  CellPlane compared_;  // 1 for each cell of the target that can be compared, 0 for others
+  CellPlane alike_;     // how alike these are, 0 for others
+  CellPlane count_about_, sum_about_, work_;
 };
 
 }  // namespace mnemon

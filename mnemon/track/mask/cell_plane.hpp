@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <algorithm>
+#include <span>
+#include <utility>
+
+#include <mnemon/image/image.hpp>
+
+namespace mnemon {
+
+/// Numbers that kernels over cells take at a time.
+inline constexpr int kCellLanes = 16;
+
+/// From row to row of cells: a multiple of kCellLanes, and at least one cell more than there are.
+[[nodiscard]] constexpr int padded(int cols) noexcept { return (cols / kCellLanes + 1) * kCellLanes; }
+
+/// A number a cell, with padded rows so that kernels go over all of it in one run. What pads them is 0 at first, and counts
+/// nowhere: a target's shape is nothing there.
+class CellPlane {
+ public:
+  CellPlane() = default;
+  CellPlane(int rows, int cols) : padded_(rows, padded(cols)), cols_(cols) {}
+
+  [[nodiscard]] int rows() const noexcept { return padded_.rows(); }
+  [[nodiscard]] int cols() const noexcept { return cols_; }
+  [[nodiscard]] ImageView<float> view() noexcept {
+    return {padded_.view().data, rows(), cols_, 1, padded_.cols()};
+  }
+  [[nodiscard]] ImageView<const float> view() const noexcept {
+    return {padded_.view().data, rows(), cols_, 1, padded_.cols()};
+  }
+  [[nodiscard]] float& operator()(int r, int c) noexcept { return view()(r, c); }
+  [[nodiscard]] float operator()(int r, int c) const noexcept { return view()(r, c); }
+
+  /// With the padding.
+  [[nodiscard]] std::span<float> all() noexcept { return padded_.elements(); }
+  [[nodiscard]] std::span<const float> all() const noexcept { return padded_.elements(); }
+
+  /// Takes over what another, of the same shape, holds.
+  void copy_from(const CellPlane& other) noexcept { std::ranges::copy(other.all(), all().begin()); }
+
+ private:
+  Image<float> padded_;
+  int cols_ = 0;
+};
+
+}  // namespace mnemon

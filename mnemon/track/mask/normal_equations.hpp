@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <array>
+
+#include <mnemon/track/mask/cell_samples.hpp>
+
+namespace mnemon {
+
+/// By how much place, in cells of an appearance, size, turn, stretch and light of what is seen differ from it; size and
+/// stretch as logarithms.
+struct PoseStep {
+  double x = 0, y = 0, grown = 0, turned = 0, stretched = 0, light = 0;
+};
+
+/// The least squares step of a fit of an appearance to what is seen, where cells that differ much count little. Size and
+/// stretch are held a little to where the fit started, or a target that goes behind something would be taken to shrink to
+/// what is left of it. Allocates nothing once made.
+class NormalEquations {
+ public:
+  NormalEquations() = default;
+  /// For appearances of that shape.
+  NormalEquations(int rows, int cols);
+
+  /// Takes the slopes of an appearance, and what each of its cells counts: not more than it is visible, in [0, 1]; null
+  /// for all.
+  void start(const Appearance& appearance, const CellPlane* visible) noexcept;
+
+  /// \param light      By how much what is seen is lighter.
+  /// \param grown      Change of size and
+  /// \param stretched  of stretch since the fit started, logarithms.
+  [[nodiscard]] PoseStep solve(const CellSamples& seen, const Appearance& appearance, double light,
+                               double grown, double stretched) const noexcept;
+
+ private:
+  std::array<CellPlane, kPatchChannels> across_, down_;  // slopes
+  CellPlane counts_;                                     // of light and opponents
+  CellPlane likelihood_counts_;
+  CellPlane all_;  // where all of it is visible
+};
+
+}  // namespace mnemon
