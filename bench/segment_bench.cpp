@@ -11,6 +11,7 @@
 
 #include <mnemon/track/blob/preparation.hpp>
 #include <mnemon/track/catalogue.hpp>
+#include <mnemon/track/mask/mask_target.hpp>
 
 #include "cut_problem.hpp"
 #include "ratio.hpp"
@@ -29,6 +30,8 @@ void weigh_pixels(ImageView<const Byte> rgb, const std::vector<float>& table, st
 
 class Flight {
  public:
+  static constexpr int kFrames = 60;
+
   Flight() : scene_(demo_scene("steady"), {{"frames", kFrames}}, 1) {
     for (int i = 0; i < kFrames; ++i) pictures_.push_back(scene_.render(i));
   }
@@ -40,7 +43,6 @@ class Flight {
   [[nodiscard]] const Box& box() const { return scene_.truth().rows[0].box.box; }
 
  private:
-  static constexpr int kFrames = 60;
   Scene scene_;
   std::vector<Image<Byte>> pictures_;
   int at_ = 0;
@@ -71,14 +73,52 @@ void measure_step(benchmark::State& state, const char* name, Bound bound) {
   if (!held) state.SkipWithError("the target was lost");
 }
 
-// The bound is the flow of a grid of as many cells, with the target's own gains and borders.
+// The problems that a mask of each frame of a flight is cut from.
+class OwnCuts {
+ public:
+  explicit OwnCuts(Flight& flight) {
+    MaskTarget target;
+    MaskSighting seen = target.start(flight.frame(0), flight.box(), flight.box(), {});
+    for (int i = 0; i < Flight::kFrames; ++i) {
+      seen = target.look(flight.frame(i), seen.pose);
+      target.found();
+      target.learn(seen);
+      const CutProblem& problem = target.problem();
+      problems_.push_back(
+          {copy_of(problem.gain), copy_of(problem.right), copy_of(problem.down), copy_of(problem.fixed)});
+      most_rows_ = std::max(most_rows_, problem.gain.rows);
+      most_cols_ = std::max(most_cols_, problem.gain.cols);
+    }
+    cut_ = GridCut(most_rows_, most_cols_);
+    labels_ = Image<Byte>(most_rows_, most_cols_);
+  }
+  void solve(int frame) noexcept {
+    const Problem& problem = problems_[frame];
+    const int rows = problem.gain.rows();
+    const int cols = problem.gain.cols();
+    benchmark::DoNotOptimize(
+        cut_.cut({problem.gain.view(), problem.right.view(), problem.down.view(), problem.fixed.view()},
+                 {labels_.view().data, rows, cols, 1, cols}));
+  }
+
+ private:
+  struct Problem {
+    Image<std::int32_t> gain, right, down;
+    Image<Byte> fixed;
+  };
+  std::vector<Problem> problems_;
+  int most_rows_ = 0;
+  int most_cols_ = 0;
+  GridCut cut_;
+  Image<Byte> labels_;
+};
+
+// The bound is the flow of the cuts of its own frames.
 void mask_step(benchmark::State& state, const char* name, int cuts) {
-  const int side = 96;
-  const RealCut real(side);
-  GridCut cut(side, side);
-  Image<Byte> labels(side, side);
-  measure_step(state, name, [&](const Frame&) {
-    for (int i = 0; i < cuts; ++i) benchmark::DoNotOptimize(cut.cut(real.problem(), labels.view()));
+  Flight flight;
+  OwnCuts own(flight);
+  measure_step(state, name, [&](const Frame& frame) {
+    for (int i = 0; i < cuts; ++i) own.solve(frame.index);
   });
 }
 BENCHMARK_CAPTURE(mask_step, cut, "mask-cut", 1)->UseManualTime()->Unit(benchmark::kMicrosecond);

@@ -44,6 +44,7 @@ class Visible : public ::testing::Test {
     put_board(picture, from, to);
     TargetPatch patch;
     patch.look(frame_of(picture, 1), kMiddle.middle, 140, 120, 1, target_.colours());
+    patch.mix();
     CellSamples seen(target_.appearance().rows(), target_.appearance().cols());
     seen.take(patch, target_.appearance(), kPose);
     visible_.tell(seen, target_.appearance(), 1);

@@ -85,6 +85,7 @@ class CorrelationOfPictures : public ::testing::Test {
   double with(const Image<Byte>& picture, Point place = kMiddle.middle) const {
     TargetPatch patch;
     patch.look(frame_of(picture, 1), place, 120, 120, 1, ColourModel());
+    patch.mix();
     const Appearance& appearance = target_.appearance();
     CellSamples seen(appearance.rows(), appearance.cols());
     seen.take(patch, appearance, {place, 1, 0, 0});

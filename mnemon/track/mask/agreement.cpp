@@ -22,7 +22,8 @@ double sum_of(const Parts& parts) noexcept { return std::accumulate(parts.begin(
 struct Compared {
   std::array<const float*, kLikelihood> seen, known;
   const float* shape;
-  const float* visible;  // null: all
+  const float* visible;  // where by_visible is 1; where it is 0, all of it is visible
+  float by_visible;
   const float* taken;
   const float* in_picture;
   std::ptrdiff_t count;
@@ -32,7 +33,8 @@ Compared compared(const CellSamples& seen, const Appearance& appearance, const C
   Compared all{{},
                {},
                appearance.shape().data,
-               visible != nullptr ? visible->all().data() : nullptr,
+               visible != nullptr ? visible->all().data() : appearance.shape().data,
+               visible != nullptr ? 1.0f : 0.0f,
                seen.taken().all().data(),
                seen.in_picture().all().data(),
                static_cast<std::ptrdiff_t>(seen.taken().all().size())};
@@ -43,14 +45,10 @@ Compared compared(const CellSamples& seen, const Appearance& appearance, const C
   return all;
 }
 
-// What each cell of some weighs.
-inline void weigh(const Compared& all, std::ptrdiff_t from, Parts& weights) noexcept {
-  for (int k = 0; k < kCellLanes; ++k) {
-    const float shape = all.shape[from + k];
-    weights[k] = shape < kLeastShape ? 0.0f : shape;
-  }
-  if (all.visible == nullptr) return;
-  for (int k = 0; k < kCellLanes; ++k) weights[k] *= all.visible[from + k];
+// What a cell weighs.
+inline __attribute__((always_inline)) float weight_of(const Compared& all, std::ptrdiff_t i) noexcept {
+  const float shape = all.shape[i];
+  return (shape < kLeastShape ? 0.0f : shape) * (all.by_visible * all.visible[i] + (1 - all.by_visible));
 }
 
 // Sums of weights, of those in the picture, and of differences of light.
@@ -58,63 +56,61 @@ struct LightSums {
   Parts all{}, in_picture{}, lighter{};
 };
 
-MNEMON_CLONES void sum_light(const Compared& all, LightSums& sums) noexcept {
+MNEMON_CLONES void sum_light(const Compared& both, LightSums& sums) noexcept {
+  const Compared all = both;
   LightSums local;
   for (std::ptrdiff_t i = 0; i < all.count; i += kCellLanes) {
-    Parts weights;
-    weigh(all, i, weights);
     for (int k = 0; k < kCellLanes; ++k) {
       const float difference = all.seen[0][i + k] - all.known[0][i + k];
-      local.all[k] += weights[k];
-      local.in_picture[k] += weights[k] * all.in_picture[i + k];
-      local.lighter[k] += weights[k] * all.taken[i + k] * std::clamp(difference, -2.0f, 2.0f);
+      const float weight = weight_of(all, i + k);
+      local.all[k] += weight;
+      local.in_picture[k] += weight * all.in_picture[i + k];
+      local.lighter[k] += weight * all.taken[i + k] * std::clamp(difference, -2.0f, 2.0f);
     }
   }
   sums = local;
 }
 
-MNEMON_CLONES void sum_likeness(const Compared& all, float light, Parts& sums) noexcept {
+MNEMON_CLONES void sum_likeness(const Compared& both, float light, Parts& sums) noexcept {
+  const Compared all = both;
   Parts local{};
   for (std::ptrdiff_t i = 0; i < all.count; i += kCellLanes) {
-    Parts weights;
-    weigh(all, i, weights);
     for (int k = 0; k < kCellLanes; ++k) {
       const float d0 = all.seen[0][i + k] - all.known[0][i + k] - light;
       const float d1 = all.seen[1][i + k] - all.known[1][i + k];
       const float d2 = all.seen[2][i + k] - all.known[2][i + k];
-      local[k] += weights[k] * all.taken[i + k] / (1 + (d0 * d0 + d1 * d1 + d2 * d2) * (1 / kTolerated));
+      local[k] +=
+          weight_of(all, i + k) * all.taken[i + k] / (1 + (d0 * d0 + d1 * d1 + d2 * d2) * (1 / kTolerated));
     }
   }
   sums = local;
 }
 
 // What there is to compare. What should be beyond the picture cannot be; beyond the patch nothing is alike.
-double weight_of(const LightSums& sums) noexcept {
+double compared_weight(const LightSums& sums) noexcept {
   return std::max(sum_of(sums.in_picture), kLeastCompared * sum_of(sums.all));
 }
 
 double lighter_by(const LightSums& sums) noexcept {
-  const double weight = weight_of(sums);
+  const double weight = compared_weight(sums);
   return weight > 0 ? sum_of(sums.lighter) / weight : 0;
 }
 
-// Sums over cells of a channel of both, and of squares and products about some values.
+// Sums over cells of a channel of both, and of squares and products, all about some value.
 struct ChannelSums {
   Parts weight{}, seen{}, known{}, seen_squares{}, known_squares{}, products{};
 };
 
-MNEMON_CLONES void sum_channel(const Compared& all, int channel, float seen_about, float known_about,
-                               ChannelSums& sums) noexcept {
+MNEMON_CLONES void sum_channel(const Compared& both, int channel, float about, ChannelSums& sums) noexcept {
+  const Compared all = both;
   ChannelSums local;
   const float* const seen = all.seen[channel];
   const float* const known = all.known[channel];
   for (std::ptrdiff_t i = 0; i < all.count; i += kCellLanes) {
-    Parts weights;
-    weigh(all, i, weights);
     for (int k = 0; k < kCellLanes; ++k) {
-      const float weight = weights[k] * all.taken[i + k];
-      const float a = seen[i + k] - seen_about;
-      const float b = known[i + k] - known_about;
+      const float weight = weight_of(all, i + k) * all.taken[i + k];
+      const float a = seen[i + k] - about;
+      const float b = known[i + k] - about;
       local.weight[k] += weight;
       local.seen[k] += weight * a;
       local.known[k] += weight * b;
@@ -136,7 +132,7 @@ Agreement agreement(const CellSamples& seen, const Appearance& appearance,
   const double light = lighter_by(sums);
   Parts alike;
   sum_likeness(all, static_cast<float>(light), alike);
-  const double weight = weight_of(sums);
+  const double weight = compared_weight(sums);
   return {light, weight > 0 ? sum_of(alike) / weight : 0};
 }
 
@@ -153,13 +149,12 @@ double correlation(const CellSamples& seen, const Appearance& appearance, const 
   double one = 0;
   double other = 0;
   for (int k = 0; k < kLikelihood; ++k) {
-    // About the means of a first round, as the sums would else cancel to nothing but their rounding.
+    // About a value of the target's own, as the sums would else cancel to little but their rounding.
+    const ImageView<const float> known = appearance.channel(k);
     ChannelSums sums;
-    sum_channel(all, k, 0, 0, sums);
+    sum_channel(all, k, known(known.rows / 2, known.cols / 2), sums);
     weight = sum_of(sums.weight);
     if (weight <= 0) return 0;
-    sum_channel(all, k, static_cast<float>(sum_of(sums.seen) / weight),
-                static_cast<float>(sum_of(sums.known) / weight), sums);
     together += sum_of(sums.products) - sum_of(sums.seen) * sum_of(sums.known) / weight;
     one += sum_of(sums.seen_squares) - sum_of(sums.seen) * sum_of(sums.seen) / weight;
     other += sum_of(sums.known_squares) - sum_of(sums.known) * sum_of(sums.known) / weight;

@@ -47,38 +47,51 @@ MNEMON_CLONES void mark_within(const Line& line, const Limits& limits, int count
   }
 }
 
-// Four at a time, which are then turned round from cells to channels. Cells that are not to be taken give those of the first
-// cell, which are as good as any.
-MNEMON_CLONES void take_row(ImageView<const float> mixed, const Line& line, int count,
+Four load(const float* from) noexcept {
+  Four four;
+  std::memcpy(&four, from, sizeof four);
+  return four;
+}
+
+// A run of cells; four at a time are turned round from cells to channels. Cells that are not to be taken give those of the
+// first cell, which are as good as any.
+MNEMON_CLONES void take_run(ImageView<const float> mixed, const Line& line, int first,
                             const Rows& rows) noexcept {
-  for (int i = 0; i < count; i += 4) {
-    Four taken[4];
+  std::array<int, kCellLanes> at;
+  std::array<float, kCellLanes> across;
+  std::array<float, kCellLanes> down;
+  const Line from = line;
+  const auto stride = static_cast<int>(mixed.stride);
+  const float* const taken = rows.taken + first;
+  for (int k = 0; k < kCellLanes; ++k) {
+    const auto i = static_cast<float>(first + k);
+    const float x = taken[k] * (from.x + i * from.step_x);
+    const float y = taken[k] * (from.y + i * from.step_y);
+    const int left = static_cast<int>(x);
+    const int top = static_cast<int>(y);
+    across[k] = x - static_cast<float>(left);
+    down[k] = y - static_cast<float>(top);
+    at[k] = top * stride + kPatchChannels * left;
+  }
+  const std::array<float*, kPatchChannels> to = rows.channel;
+  for (int i = 0; i < kCellLanes; i += 4) {
+    Four cells[4];
     for (int k = 0; k < 4; ++k) {
-      const auto at = static_cast<float>(i + k);
-      const bool within = rows.taken[i + k] != 0;
-      const float x = within ? line.x + at * line.step_x : 0.0f;
-      const float y = within ? line.y + at * line.step_y : 0.0f;
-      const int left = static_cast<int>(x);
-      const int top = static_cast<int>(y);
-      const float across = x - static_cast<float>(left);
-      const float down = y - static_cast<float>(top);
-      const float* const p = mixed.data + top * mixed.stride + kPatchChannels * left;
-      Four corner[4];
-      std::memcpy(&corner[0], p, 2 * sizeof(Four));
-      std::memcpy(&corner[2], p + mixed.stride, 2 * sizeof(Four));
-      const Four upper = corner[0] + across * (corner[1] - corner[0]);
-      const Four lower = corner[2] + across * (corner[3] - corner[2]);
-      taken[k] = upper + down * (lower - upper);
+      const float* const p = mixed.data + at[i + k];
+      const float* const q = p + stride;
+      const Four upper = load(p) + across[i + k] * (load(p + kPatchChannels) - load(p));
+      const Four lower = load(q) + across[i + k] * (load(q + kPatchChannels) - load(q));
+      cells[k] = upper + down[i + k] * (lower - upper);
     }
     constexpr FourIndices kFirst{0, 4, 1, 5};
     constexpr FourIndices kLast{2, 6, 3, 7};
-    const Four ab = __builtin_shuffle(taken[0], taken[2], kFirst);
-    const Four cd = __builtin_shuffle(taken[1], taken[3], kFirst);
-    const Four ef = __builtin_shuffle(taken[0], taken[2], kLast);
-    const Four gh = __builtin_shuffle(taken[1], taken[3], kLast);
+    const Four ab = __builtin_shuffle(cells[0], cells[2], kFirst);
+    const Four cd = __builtin_shuffle(cells[1], cells[3], kFirst);
+    const Four ef = __builtin_shuffle(cells[0], cells[2], kLast);
+    const Four gh = __builtin_shuffle(cells[1], cells[3], kLast);
     const Four turned[4] = {__builtin_shuffle(ab, cd, kFirst), __builtin_shuffle(ab, cd, kLast),
                             __builtin_shuffle(ef, gh, kFirst), __builtin_shuffle(ef, gh, kLast)};
-    for (int k = 0; k < kPatchChannels; ++k) std::memcpy(rows.channel[k] + i, &turned[k], sizeof(Four));
+    for (int k = 0; k < kPatchChannels; ++k) std::memcpy(to[k] + first + i, &turned[k], sizeof(Four));
   }
 }
 
@@ -102,7 +115,7 @@ void CellSamples::take(const TargetPatch& patch, const Appearance& appearance,
     const int count = padded(taken_.cols());
     mark_within(line, in_patch, count, rows.taken);
     mark_within(line, picture, count, rows.in_picture);
-    take_row(mixed, line, count, rows);
+    for (int first = 0; first < count; first += kCellLanes) take_run(mixed, line, first, rows);
   }
 }
 

@@ -121,9 +121,9 @@ MNEMON_CLONES float sum_of_labelled(const float* __restrict values, const Byte* 
   std::array<float, kLanes> parts{};
   int i = 0;
   for (; i + kLanes <= count; i += kLanes)
-    for (int k = 0; k < kLanes; ++k) parts[k] += labels[i + k] != 0 ? values[i + k] : 0.0f;
+    for (int k = 0; k < kLanes; ++k) parts[k] += static_cast<float>(labels[i + k]) * values[i + k];
   float sum = 0;
-  for (; i < count; ++i) sum += labels[i] != 0 ? values[i] : 0.0f;
+  for (; i < count; ++i) sum += static_cast<float>(labels[i]) * values[i];
   return std::accumulate(parts.begin(), parts.end(), sum);
 }
 

@@ -23,6 +23,7 @@ constexpr double kToldPower = 0.15;
 constexpr double kVisiblePower = 0.5;  // of the share that is visible
 constexpr double kLeastVisible = 0.1;  // share, for the area of the rest to tell anything
 constexpr double kGridMargin = 1.05;
+constexpr double kFitMargin = 1.25;  // of what a fit sees, for poses it may come to
 
 constexpr double kDegrees = 180 / std::numbers::pi;
 constexpr double kFirstDepth = 0.3;    // of what is taken for the target of a seeded box at first
@@ -68,12 +69,15 @@ int MaskTarget::block_for(double scale) const noexcept {
   return std::max(1, static_cast<int>(std::max(w_, h_) * scale / kCells));
 }
 
+Box MaskTarget::grid_around(const TargetPose& pose, double margin) const noexcept {
+  return upright_around({box_around(pose.middle, Appearance::kMargin * margin * w_ * pose.scale_x(),
+                                    Appearance::kMargin * margin * h_ * pose.scale_y()),
+                         pose.turn * kDegrees});
+}
+
 void MaskTarget::look_around(const Frame& frame, const TargetPose& pose, double reach_px,
                              const ColourModel& colours) noexcept {
-  const Box grid =
-      upright_around({box_around(pose.middle, Appearance::kMargin * kGridMargin * w_ * pose.scale_x(),
-                                 Appearance::kMargin * kGridMargin * h_ * pose.scale_y()),
-                      pose.turn * kDegrees});
+  const Box grid = grid_around(pose, kGridMargin);
   patch_.look(frame, pose.middle, grid.w + 2 * reach_px, grid.h + 2 * reach_px, block_for(pose.scale),
               colours);
 }
@@ -104,6 +108,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   count_colours();
   colours_.learn(1);
   patch_.weigh(colours_);
+  patch_.mix();
   appearance_.learn(patch_, labels_.view(), pose, 1, 1);
   usual_area_ = area_of(appearance_);
   seed_appearance_ = Appearance(box.w, box.h);
@@ -200,14 +205,13 @@ MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, co
                               const ColourModel& colours) noexcept {
   const double reach_px = rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px;
   look_around(frame, forecast, reach_px, colours);
+  const TargetPose there = fit_.find_place(patch_, appearance, forecast, reach_px);
+  patch_.narrow(grid_around(there, kFitMargin));
+  patch_.mix();
   const FittedPose fitted =
-      fit_.find(patch_, appearance, forecast, reach_px, may_be_hidden_ ? &visible_before_.cells() : nullptr);
+      fit_.refine(patch_, appearance, there, may_be_hidden_ ? &visible_before_.cells() : nullptr);
   visible_.tell(fit_.seen(), appearance, usual_likeness_);
-  const Box grid =
-      upright_around({box_around(fitted.pose.middle, Appearance::kMargin * w_ * fitted.pose.scale_x(),
-                                 Appearance::kMargin * h_ * fitted.pose.scale_y()),
-                      fitted.pose.turn * kDegrees});
-  patch_.narrow(grid);
+  patch_.narrow(grid_around(fitted.pose, 1));
   mask_ = cutter_.cut(patch_, appearance, fitted.pose, &visible_.cells());
   MaskSighting seen = sighting(fitted, appearance);
   if (may_be_hidden_) seen.likeness = likeness(appearance);

@@ -83,11 +83,16 @@ class MaskTarget {
   /// The last sighting's mask as a mask of the frame, 1 for the target, with none in it where that is not present.
   [[nodiscard]] ImageView<const Byte> frame_mask(bool present) noexcept;
 
+  /// What the last look's mask was cut from; holds until the next.
+  [[nodiscard]] const CutProblem& problem() const noexcept { return cutter_.problem(); }
+
   /// The inner pictures of the last look: `patch`, `likelihood`, `shape`, `mask`, `match`.
   [[nodiscard]] std::vector<Stage> stages();
 
  private:
   [[nodiscard]] int block_for(double scale) const noexcept;
+  // An upright box around the grid of cells at a pose, and so much larger.
+  [[nodiscard]] Box grid_around(const TargetPose& pose, double margin) const noexcept;
   void look_around(const Frame& frame, const TargetPose& pose, double reach_px,
                    const ColourModel& colours) noexcept;
   void start_from_box(const Region& region, const Box& box);

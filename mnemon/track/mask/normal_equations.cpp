@@ -46,6 +46,9 @@ double sum_of(const Parts& parts) noexcept { return std::accumulate(parts.begin(
 // A cell at (x, y) moves by (1, 0), (0, 1), (x, y), (-y, x) and (x, -y) with each of the unknowns but light: linear in
 // (1, x, y), so that moments of what the cells say are all that is needed of them. Here the moments of products of slopes
 // across (a), slopes down (b) and differences (d), and of those of light (w) alone.
+struct CellProducts {
+  const float *aa, *ab, *bb, *ad, *bd, *wa, *wb, *w, *wd;
+};
 struct LinearSums {
   Parts one{}, x{}, y{};
 };
@@ -58,43 +61,49 @@ struct MomentSums {
   Parts w{}, wd{};
 };
 
-struct Planes {
-  std::array<const float*, kPatchChannels> seen, known, across, down, counts;
+// What a cell's channel says, row by row: what is seen, what is known of it, and what it counts.
+struct Channel {
+  const float* seen;
+  const float* known;
+  const float* across;
+  const float* down;
+  const float* counts;
   const float* taken;
 };
 
-// Weighted products of some cells, of one channel and of all so far.
-struct Products {
-  Parts w, wa, wb, wd;
-  Parts aa{}, ab{}, bb{}, ad{}, bd{};
-};
-
-inline __attribute__((always_inline)) void add_channel(const Planes& planes, int channel, std::ptrdiff_t from,
-                                                       float light, Products& products) noexcept {
-  const float* const __restrict seen = planes.seen[channel] + from;
-  const float* const __restrict known = planes.known[channel] + from;
-  const float* const __restrict across = planes.across[channel] + from;
-  const float* const __restrict down = planes.down[channel] + from;
-  const float* const __restrict counts = planes.counts[channel] + from;
-  const float* const __restrict taken = planes.taken + from;
-  for (int k = 0; k < kCellLanes; ++k) {
-    const float d = seen[k] - known[k] - light;
-    const float w = counts[k] * taken[k] / (1 + d * d * (1 / kTolerated));
-    const float wa = w * across[k];
-    const float wb = w * down[k];
-    products.w[k] = w;
-    products.wa[k] = wa;
-    products.wb[k] = wb;
-    products.wd[k] = w * d;
-    products.aa[k] += wa * across[k];
-    products.ab[k] += wa * down[k];
-    products.bb[k] += wb * down[k];
-    products.ad[k] += wa * d;
-    products.bd[k] += wb * d;
+// The weighted products of one channel, added to those of the channels before it.
+MNEMON_CLONES void add_products(const Channel& channel, float light, int count, float* __restrict aa,
+                                float* __restrict ab, float* __restrict bb, float* __restrict ad,
+                                float* __restrict bd) noexcept {
+  const Channel from = channel;
+  for (int i = 0; i < count; ++i) {
+    const float d = from.seen[i] - from.known[i] - light;
+    const float w = from.counts[i] * from.taken[i] / (1 + d * d * (1 / kTolerated));
+    const float wa = w * from.across[i];
+    const float wb = w * from.down[i];
+    aa[i] += wa * from.across[i];
+    ab[i] += wa * from.down[i];
+    bb[i] += wb * from.down[i];
+    ad[i] += wa * d;
+    bd[i] += wb * d;
   }
 }
 
-inline __attribute__((always_inline)) void add(const Parts& values, const Parts& x, float y,
+// Those of light alone, that tell of its change.
+MNEMON_CLONES void light_products(const Channel& channel, float light, int count, float* __restrict w,
+                                  float* __restrict wd, float* __restrict wa, float* __restrict wb) noexcept {
+  const Channel from = channel;
+  for (int i = 0; i < count; ++i) {
+    const float d = from.seen[i] - from.known[i] - light;
+    const float weight = from.counts[i] * from.taken[i] / (1 + d * d * (1 / kTolerated));
+    w[i] = weight;
+    wd[i] = weight * d;
+    wa[i] = weight * from.across[i];
+    wb[i] = weight * from.down[i];
+  }
+}
+
+inline __attribute__((always_inline)) void add(const float* values, const Parts& x, float y,
                                                LinearSums& sums) noexcept {
   for (int k = 0; k < kCellLanes; ++k) {
     sums.one[k] += values[k];
@@ -103,7 +112,7 @@ inline __attribute__((always_inline)) void add(const Parts& values, const Parts&
   }
 }
 
-inline __attribute__((always_inline)) void add(const Parts& values, const Parts& x, float y,
+inline __attribute__((always_inline)) void add(const float* values, const Parts& x, float y,
                                                QuadraticSums& sums) noexcept {
   for (int k = 0; k < kCellLanes; ++k) {
     const float by_x = x[k] * values[k];
@@ -118,29 +127,25 @@ inline __attribute__((always_inline)) void add(const Parts& values, const Parts&
 }
 
 // \param first_x, first_y  Of the first cell, from the middle.
-MNEMON_CLONES void add_cells(const Planes& planes, int rows, int stride, float light, float first_x,
-                             float first_y, MomentSums& sums) noexcept {
+MNEMON_CLONES void add_moments(const CellProducts& products, int rows, int stride, float first_x,
+                               float first_y, MomentSums& sums) noexcept {
   MomentSums local;
-  for (int r = 1; r + 1 < rows; ++r)
+  for (int r = 0; r < rows; ++r)
     for (int first = 0; first < stride; first += kCellLanes) {
-      const std::ptrdiff_t from = std::ptrdiff_t{r} * stride + first;
-      Products products;
-      for (int channel = kPatchChannels - 1; channel > 0; --channel)
-        add_channel(planes, channel, from, 0, products);
-      add_channel(planes, 0, from, light, products);
+      const std::ptrdiff_t at = std::ptrdiff_t{r} * stride + first;
       Parts x;
       for (int k = 0; k < kCellLanes; ++k) x[k] = first_x + static_cast<float>(first + k);
       const float y = first_y + static_cast<float>(r);
-      add(products.aa, x, y, local.aa);
-      add(products.ab, x, y, local.ab);
-      add(products.bb, x, y, local.bb);
-      add(products.ad, x, y, local.ad);
-      add(products.bd, x, y, local.bd);
-      add(products.wa, x, y, local.wa);
-      add(products.wb, x, y, local.wb);
+      add(products.aa + at, x, y, local.aa);
+      add(products.ab + at, x, y, local.ab);
+      add(products.bb + at, x, y, local.bb);
+      add(products.ad + at, x, y, local.ad);
+      add(products.bd + at, x, y, local.bd);
+      add(products.wa + at, x, y, local.wa);
+      add(products.wb + at, x, y, local.wb);
       for (int k = 0; k < kCellLanes; ++k) {
-        local.w[k] += products.w[k];
-        local.wd[k] += products.wd[k];
+        local.w[k] += products.w[at + k];
+        local.wd[k] += products.wd[at + k];
       }
     }
   sums = local;
@@ -166,6 +171,9 @@ NormalEquations::NormalEquations(int rows, int cols)
     across_[k] = CellPlane(rows, cols);
     down_[k] = CellPlane(rows, cols);
   }
+  for (const auto plane : {&Products::aa, &Products::ab, &Products::bb, &Products::ad, &Products::bd,
+                           &Products::w, &Products::wd, &Products::wa, &Products::wb})
+    products_.*plane = CellPlane(rows, cols);
 }
 
 void NormalEquations::start(const Appearance& appearance, const CellPlane* visible) noexcept {
@@ -182,20 +190,32 @@ void NormalEquations::start(const Appearance& appearance, const CellPlane* visib
 }
 
 PoseStep NormalEquations::solve(const CellSamples& seen, const Appearance& appearance, double light,
-                                double grown, double stretched) const noexcept {
-  Planes planes;
+                                double grown, double stretched) noexcept {
+  const int stride = padded(appearance.cols());
+  const int count = appearance.rows() * stride;
+  const auto numbers = [](CellPlane& plane) { return plane.all().data(); };
+  Products& all = products_;
+  for (CellPlane* plane : {&all.aa, &all.ab, &all.bb, &all.ad, &all.bd})
+    std::ranges::fill(plane->all(), 0.0f);
   for (int k = 0; k < kPatchChannels; ++k) {
-    planes.seen[k] = seen.channel(k).all().data();
-    planes.known[k] = appearance.channel(k).data;
-    planes.across[k] = across_[k].all().data();
-    planes.down[k] = down_[k].all().data();
-    planes.counts[k] = (k == kLikelihood ? likelihood_counts_ : counts_).all().data();
+    const Channel channel{seen.channel(k).all().data(),
+                          appearance.channel(k).data,
+                          across_[k].all().data(),
+                          down_[k].all().data(),
+                          (k == kLikelihood ? likelihood_counts_ : counts_).all().data(),
+                          seen.taken().all().data()};
+    const auto lighter = static_cast<float>(k == 0 ? light : 0);
+    add_products(channel, lighter, count, numbers(all.aa), numbers(all.ab), numbers(all.bb), numbers(all.ad),
+                 numbers(all.bd));
+    if (k == 0)
+      light_products(channel, lighter, count, numbers(all.w), numbers(all.wd), numbers(all.wa),
+                     numbers(all.wb));
   }
-  planes.taken = seen.taken().all().data();
   MomentSums sums;
-  add_cells(planes, appearance.rows(), padded(appearance.cols()), static_cast<float>(light),
-            static_cast<float>(0.5 - 0.5 * appearance.cols()),
-            static_cast<float>(0.5 - 0.5 * appearance.rows()), sums);
+  add_moments({numbers(all.aa), numbers(all.ab), numbers(all.bb), numbers(all.ad), numbers(all.bd),
+               numbers(all.wa), numbers(all.wb), numbers(all.w), numbers(all.wd)},
+              appearance.rows(), stride, static_cast<float>(0.5 - 0.5 * appearance.cols()),
+              static_cast<float>(0.5 - 0.5 * appearance.rows()), sums);
   const Eigen::Matrix3d ab = matrix_of(sums.ab);
   const Eigen::Matrix<double, 5, 3> across{{1, 0, 0}, {0, 0, 0}, {0, 1, 0}, {0, 0, -1}, {0, 1, 0}};
   const Eigen::Matrix<double, 5, 3> down{{0, 0, 0}, {1, 0, 0}, {0, 0, 1}, {0, 1, 0}, {0, 0, -1}};

@@ -29,13 +29,20 @@ class NormalEquations {
   /// \param grown      Change of size and
   /// \param stretched  of stretch since the fit started, logarithms.
   [[nodiscard]] PoseStep solve(const CellSamples& seen, const Appearance& appearance, double light,
-                               double grown, double stretched) const noexcept;
+                               double grown, double stretched) noexcept;
 
  private:
   std::array<CellPlane, kPatchChannels> across_, down_;  // slopes
   CellPlane counts_;                                     // of light and opponents
   CellPlane likelihood_counts_;
   CellPlane all_;  // where all of it is visible
+
+  // Of slopes across (a), slopes down (b) and differences (d), each weighted; those of light alone with their weights (w).
+  struct Products {
+    CellPlane aa, ab, bb, ad, bd;
+    CellPlane w, wd, wa, wb;
+  };
+  Products products_;
 };
 
 }  // namespace mnemon

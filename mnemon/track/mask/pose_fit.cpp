@@ -16,11 +16,11 @@ constexpr double kMostStretch = 0.08;  // logarithm
 
 }  // namespace
 
-FittedPose PoseFit::find(const TargetPatch& patch, const Appearance& appearance, const TargetPose& from,
-                         double reach_px, const CellPlane* visible) noexcept {
+TargetPose PoseFit::find_place(const TargetPatch& patch, const Appearance& appearance, const TargetPose& from,
+                               double reach_px) noexcept {
   TargetPose there = from;
   there.middle = search_.find(patch, appearance, from, reach_px);
-  return refine(patch, appearance, there, visible);
+  return there;
 }
 
 FittedPose PoseFit::refine(const TargetPatch& patch, const Appearance& appearance, const TargetPose& from,

@@ -21,21 +21,22 @@ class PoseFit {
   /// For appearances of that shape.
   PoseFit(int rows, int cols) : equations_(rows, cols), start_(rows, cols), end_(rows, cols) {}
 
-  /// The pose near `from`, its place looked for as far as `reach_px` around it. Cells that are not `visible`, in [0, 1],
-  /// do not count in the second part: what is left of a target would else be taken for all of it. Null for all.
-  [[nodiscard]] FittedPose find(const TargetPatch& patch, const Appearance& appearance,
-                                const TargetPose& from, double reach_px, const CellPlane* visible) noexcept;
+  /// The place of something of the size and turn of `from`, as far as `reach_px` around it.
+  [[nodiscard]] TargetPose find_place(const TargetPatch& patch, const Appearance& appearance,
+                                      const TargetPose& from, double reach_px) noexcept;
 
-  /// What the patch shows at the pose found last.
+  /// The pose near `from`, in a patch that is mixed. Cells that are not `visible`, in [0, 1], do not count: what is left of
+  /// a target would else be taken for all of it. Null for all.
+  [[nodiscard]] FittedPose refine(const TargetPatch& patch, const Appearance& appearance,
+                                  const TargetPose& from, const CellPlane* visible) noexcept;
+
+  /// What the patch shows at the pose refined last.
   [[nodiscard]] const CellSamples& seen() const noexcept { return keeps_start_ ? start_ : end_; }
 
   /// How much worse each place of the last coarse search was, from 0 on; its middle is where the search was around.
   [[nodiscard]] ImageView<const float> differences() const noexcept { return search_.differences(); }
 
  private:
-  [[nodiscard]] FittedPose refine(const TargetPatch& patch, const Appearance& appearance,
-                                  const TargetPose& from, const CellPlane* visible) noexcept;
-
   PlaceSearch search_;
   NormalEquations equations_;
   CellSamples start_;

@@ -26,9 +26,19 @@ MNEMON_CLONES void opponents(const Byte* __restrict rgb, int count, float* __res
   }
 }
 
-MNEMON_CLONES void mix(const float* __restrict light, const float* __restrict red,
-                       const float* __restrict yellow, const float* __restrict likelihood, int count,
-                       float* __restrict mixed) noexcept {
+MNEMON_TABLE_CLONES void weigh_cells(const Byte* __restrict rgb, const float* __restrict table, int count,
+                                     float* __restrict likelihood) noexcept {
+  for (int i = 0; i < count; ++i) {
+    const int red = rgb[3 * i] >> 4;
+    const int green = rgb[3 * i + 1] >> 4;
+    const int blue = rgb[3 * i + 2] >> 4;
+    likelihood[i] = kLikelihoodUnit * table[red << 8 | green << 4 | blue];
+  }
+}
+
+MNEMON_CLONES void mix_row(const float* __restrict light, const float* __restrict red,
+                           const float* __restrict yellow, const float* __restrict likelihood, int count,
+                           float* __restrict mixed) noexcept {
   for (int i = 0; i < count; ++i) {
     mixed[4 * i] = light[i];
     mixed[4 * i + 1] = red[i];
@@ -60,12 +70,14 @@ void TargetPatch::look(const Frame& frame, Point middle, double w, double h, int
 
 void TargetPatch::weigh(const ColourModel& colours) noexcept {
   const ImageView<const Byte> all = pixels_.cells();
-  const Byte* cell = all.data;
-  float* const plane = planes_[kLikelihood].view().data;
-  for (int i = 0; i < all.rows * all.cols; ++i, cell += 3)
-    plane[i] = kLikelihoodUnit * colours.likelihood(colour_index(cell));
-  mix(planes_[0].view().data, planes_[1].view().data, planes_[2].view().data, plane, all.rows * all.cols,
-      mixed_.view().data);
+  weigh_cells(all.data, colours.table(), all.rows * all.cols, planes_[kLikelihood].view().data);
+}
+
+void TargetPatch::mix() noexcept {
+  const std::ptrdiff_t stride = std::ptrdiff_t{kPatchChannels} * pixels_.cells().cols;
+  float* const to = mixed_.view().data + first_row_ * stride + std::ptrdiff_t{kPatchChannels} * first_col_;
+  for (int r = 0; r < rows_; ++r)
+    mix_row(plane(0).row(r), plane(1).row(r), plane(2).row(r), plane(3).row(r), cols_, to + r * stride);
 }
 
 void TargetPatch::widen() noexcept {

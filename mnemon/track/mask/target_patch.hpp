@@ -34,6 +34,9 @@ class TargetPatch {
   /// Shows all of it again.
   void widen() noexcept;
 
+  /// Puts the channels of the part shown side by side, for `mixed`.
+  void mix() noexcept;
+
   [[nodiscard]] int rows() const noexcept { return rows_; }
   [[nodiscard]] int cols() const noexcept { return cols_; }
   [[nodiscard]] int block() const noexcept { return pixels_.block(); }
@@ -45,7 +48,7 @@ class TargetPatch {
     return {planes_[channel].view().data + static_cast<std::ptrdiff_t>(first_row_) * stride + first_col_,
             rows_, cols_, 1, stride};
   }
-  /// All channels, side by side.
+  /// All channels, side by side, of what was shown when they were mixed last.
   [[nodiscard]] ImageView<const float> mixed() const noexcept {
     const std::ptrdiff_t stride = std::ptrdiff_t{kPatchChannels} * pixels_.cells().cols;
     return {mixed_.view().data + first_row_ * stride + std::ptrdiff_t{kPatchChannels} * first_col_, rows_,
