@@ -46,10 +46,15 @@ MNEMON_CLONES void ratio_of(const float* __restrict target, const float* __restr
     likelihood[i] = (target[i] + kUnseen) / (target[i] + around[i] + 2 * kUnseen);
 }
 
+MNEMON_CLONES void add_halves(float* __restrict counts) noexcept {
+  for (int i = 0; i < kColours; ++i) counts[i] += counts[i + kColours];
+}
+
 // Brings the smoothed counts into the model, and empties them.
 void take_in(std::vector<float>& counts, std::vector<float>& work, float rate,
              std::vector<float>& model) noexcept {
-  const float sum = sum_of(counts);
+  add_halves(counts.data());
+  const float sum = sum_of({counts.data(), kColours});
   if (!(sum > 0)) return;
   blur_lines(counts.data(), work.data());
   blur_axis(work.data(), kColourLevels, counts.data());
@@ -61,12 +66,19 @@ void take_in(std::vector<float>& counts, std::vector<float>& work, float rate,
 }  // namespace
 
 ColourModel::ColourModel()
-    : target_count_(kColours),
-      around_count_(kColours),
+    : target_count_(2 * kColours),
+      around_count_(2 * kColours),
       target_(kColours),
       around_(kColours),
       work_(kColours),
       likelihood_(kColours, 0.5f) {}
+
+// Neighbours are often of one colour, and a count would wait for the one before it: they go to two tables in turn.
+void ColourModel::count(const Byte* rgb, const Byte* is_target, int pixels) noexcept {
+  float* const tables[2][2] = {{around_count_.data(), around_count_.data() + kColours},
+                               {target_count_.data(), target_count_.data() + kColours}};
+  for (int i = 0; i < pixels; ++i) tables[is_target[i]][i & 1][colour_index(rgb + 3 * i)] += 1;
+}
 
 void ColourModel::learn(double rate) noexcept {
   take_in(target_count_, work_, static_cast<float>(rate), target_);

@@ -17,6 +17,11 @@ class ColourModel {
   void count_target(ColourIndex colour, float weight = 1) noexcept { target_count_[colour] += weight; }
   void count_surroundings(ColourIndex colour, float weight = 1) noexcept { around_count_[colour] += weight; }
 
+  /// Counts a run of pixels.
+  /// \param rgb        Three bytes a pixel.
+  /// \param is_target  1 for those of the target, 0 for those of its surroundings.
+  void count(const Byte* rgb, const Byte* is_target, int pixels) noexcept;
+
   /// Moves the model towards what was counted since the last call, at a rate from 0 to 1, and forgets the counts. Of
   /// a kind that was not counted the model stays as it is.
   void learn(double rate) noexcept;
@@ -27,7 +32,7 @@ class ColourModel {
   [[nodiscard]] const float* table() const noexcept { return likelihood_.data(); }
 
  private:
-  std::vector<float> target_count_;
+  std::vector<float> target_count_;  // in two tables that are added up, as are those of the surroundings
   std::vector<float> around_count_;
   std::vector<float> target_;
   std::vector<float> around_;

@@ -21,6 +21,7 @@
 #include <mnemon/track/corr/pose_search.hpp>
 #include <mnemon/track/corr/ridge_filter.hpp>
 #include <mnemon/track/corr/target_colours.hpp>
+#include <mnemon/track/mask/memory.hpp>
 #include <mnemon/track/shift/back_projection.hpp>
 
 namespace {
@@ -117,6 +118,26 @@ void print_filters() {
   print_filter("masked", masked);
 }
 
+// Where a tracker by masks finds a target, frame by frame.
+void print_masks() {
+  const Scene scene(demo_scene("cloudbank"), {{"frames", 60}, {"width", 320}, {"height", 180}}, 1);
+  MaskMemory tracker(MaskMemoryParams{});
+  std::vector<float> places;
+  for (int i = 0; i < 34; ++i) {
+    const Image<Byte> picture = scene.render(i);
+    const Frame frame{picture.view(), i, i / 30.0};
+    const Estimate estimate =
+        i == 0 ? tracker.seed(frame, scene.truth().rows[0].box.box) : tracker.follow(frame);
+    const Box& box = estimate.box.box;
+    for (const double value : {box.x, box.y, box.w, box.h, estimate.confidence})
+      places.push_back(static_cast<float>(value));
+    for (const Stage& stage : tracker.stages())
+      for (int r = 0; r < stage.picture.rows; ++r)
+        places.insert(places.end(), stage.picture.row(r), stage.picture.row(r) + stage.picture.row_length());
+  }
+  print_bits("masks", places);
+}
+
 void print_frame(const char* scene, int frame) {
   const Image<Byte> picture =
       Scene(demo_scene(scene), {{"frames", 30}, {"hidden_frames", 6}}, 4).render(frame);
@@ -132,6 +153,7 @@ int main() {
   print_window(64, 54);
   print_features();
   print_filters();
+  print_masks();
   print_frame("climb", 3);
   print_frame("cloudbank", 12);
 }

@@ -126,7 +126,8 @@ TEST(MaskCutter, KeepsWhatIsMarked) {
   TargetPatch patch;
   patch.look(frame_of(picture, 0), ellipse.middle, 90, 90, 2, ColourModel());
   Appearance nothing(60, 60);
-  for (float& value : std::span(nothing.shape().data, nothing.shape().size())) value = 0.5f;
+  for (int r = 0; r < nothing.rows(); ++r)
+    for (int c = 0; c < nothing.cols(); ++c) nothing.shape()(r, c) = 0.5f;
   Image<Byte> must(patch.rows(), patch.cols());
   for (Byte& one : must.elements()) one = CutProblem::kAround;
   must(20, 20) = CutProblem::kTarget;

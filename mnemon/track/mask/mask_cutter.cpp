@@ -185,7 +185,8 @@ void MaskCutter::weigh_cells(const TargetPatch& patch, const Appearance& appeara
     keep_on_grid(x, col.x, shape.cols, from, end);
     keep_on_grid(y, col.y, shape.rows, from, end);
     if (from == end) continue;
-    for (int c = from; c < end; ++c) inside_[c - from] = patch.is_inside(r, c) ? 1.0f : 0.0f;
+    const TargetPatch::Run inside = patch.inside(r);
+    for (int c = from; c < end; ++c) inside_[c - from] = c >= inside.first && c < inside.end ? 1.0f : 0.0f;
     const std::ptrdiff_t at = static_cast<std::ptrdiff_t>(r) * cols_ + from;
     weigh_row({static_cast<float>(x + from * col.x), static_cast<float>(y + from * col.y),
                static_cast<float>(col.x), static_cast<float>(col.y), shape,

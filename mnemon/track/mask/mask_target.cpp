@@ -179,14 +179,12 @@ void MaskTarget::start_from_outline(const Region& region, const Box& box) {
 }
 
 void MaskTarget::count_colours() noexcept {
-  for (int r = 0; r < patch_.rows(); ++r)
-    for (int c = 0; c < patch_.cols(); ++c) {
-      if (!patch_.is_inside(r, c)) continue;
-      if (mask_.labels(r, c) != 0)
-        colours_.count_target(patch_.colour(r, c));
-      else
-        colours_.count_surroundings(patch_.colour(r, c));
-    }
+  for (int r = 0; r < patch_.rows(); ++r) {
+    const TargetPatch::Run inside = patch_.inside(r);
+    if (inside.first < inside.end)
+      colours_.count(&patch_.cells()(r, inside.first), &mask_.labels(r, inside.first),
+                     inside.end - inside.first);
+  }
 }
 
 Box MaskTarget::box_of_mask() const noexcept {

@@ -85,6 +85,17 @@ class TargetPatch {
   }
   /// The middles of the first and the last cell that show the picture; others repeat its edge.
   [[nodiscard]] Extent in_picture() const noexcept;
+  /// The cells of a row that show some of the picture: from first to end.
+  struct Run {
+    int first, end;
+  };
+  [[nodiscard]] Run inside(int r) const noexcept {
+    int end = cols_;
+    while (end > 0 && !is_inside(r, end - 1)) --end;
+    int first = 0;
+    while (first < end && !is_inside(r, first)) ++first;
+    return {first, end};
+  }
   /// True where some of the cell's pixels are in the picture.
   [[nodiscard]] bool is_inside(int r, int c) const noexcept {
     const int y = top() + r * block();
