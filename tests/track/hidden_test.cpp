@@ -23,9 +23,9 @@ Image<Byte> picture_of(const Ellipse& ellipse, std::uint64_t key) {
   return test::drawn_picture(std::vector<test::DrawnTarget>{{ellipse}}, kRows, kCols, key);
 }
 
-// Puts a chequered board before all columns from one to another.
-void put_board(Image<Byte>& picture, int from, int to) {
-  for (int r = 0; r < kRows; ++r)
+// Puts a chequered board before all columns from one to another, in the upper rows.
+void put_board(Image<Byte>& picture, int from, int to, int rows = kRows) {
+  for (int r = 0; r < rows; ++r)
     for (int c = std::max(0, from); c < std::min(kCols, to); ++c)
       for (int k = 0; k < 3; ++k)
         picture(r, c, k) = static_cast<Byte>(40 + 14 * k + ((r / 6 + c / 6) % 2 != 0 ? 30 : 0));
@@ -115,6 +115,23 @@ TEST(MaskCut, KeepsItsSizeBehindABoard) {
 TEST(MaskMemory, KeepsItsSizeBehindABoard) {
   MaskMemory tracker(MaskMemoryParams{});
   expect_to_keep_its_size(tracker);
+}
+
+// A board hides more and more of a target whose like is in full view beneath it.
+TEST(MaskMemory, StaysWithHalfATargetBesideItsLike) {
+  constexpr Ellipse kOwn{{100, 70}, 18, 12, 0};
+  constexpr Ellipse kLike{{106, 97}, 18, 12, 0};
+  MaskMemory tracker(MaskMemoryParams{});
+  for (int i = 0; i < 60; ++i) {
+    Image<Byte> picture =
+        test::drawn_picture(std::vector<test::DrawnTarget>{{kLike}, {kOwn}}, kRows, kCols, 500 + i);
+    put_board(picture, 119 - std::clamp(i - 20, 0, 20), kCols, 84);
+    const Frame frame = frame_of(picture, i);
+    const Estimate estimate =
+        i == 0 ? tracker.seed(frame, test::box_around_drawn(kOwn)) : tracker.follow(frame);
+    EXPECT_LT(overlap(estimate.box.box, test::box_around_drawn(kLike)), 0.2) << i;
+    EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(kOwn)), 0.6) << i;
+  }
 }
 
 }  // namespace

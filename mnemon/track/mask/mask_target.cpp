@@ -200,8 +200,8 @@ MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast) no
 }
 
 MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, const Appearance& appearance,
-                              const ColourModel& colours) noexcept {
-  const double reach_px = rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px;
+                              const ColourModel& colours, double reach) noexcept {
+  const double reach_px = reach * (rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px);
   look_around(frame, forecast, reach_px, colours);
   const TargetPose there = fit_.find_place(patch_, appearance, forecast, reach_px);
   patch_.narrow(grid_around(there, kFitMargin));

@@ -39,8 +39,9 @@ class MaskTarget {
   /// Finds the target near a forecast, and how sure that is.
   MaskSighting look(const Frame& frame, const TargetPose& forecast) noexcept;
   /// Only finds it, by what it looked like and which colours it had at some time.
+  /// \param reach  How far from the forecast it is looked for, as a share of how far the rules let it.
   MaskSighting look(const Frame& frame, const TargetPose& forecast, const Appearance& appearance,
-                    const ColourModel& colours) noexcept;
+                    const ColourModel& colours, double reach = 1) noexcept;
 
   /// How alike what the last look found is to an appearance, in [0, 1].
   [[nodiscard]] double likeness(const Appearance& appearance) const noexcept {

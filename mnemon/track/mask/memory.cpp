@@ -14,6 +14,9 @@ constexpr int kBetweenMemories = 6;     // frames
 constexpr double kVelocityKept = 0.92;  // of the forecast's rates, a frame without the target
 constexpr double kMovesFrom = 0.05;     // target sizes a frame, from which staying is another forecast
 constexpr double kUsualRate = 0.05;
+// Overlap with the forecast below which a candidate may be another thing, while the target is hidden in part.
+constexpr double kJumped = 0.1;
+constexpr double kNearReach = 0.3;
 constexpr std::array<double, 3> kLostScales{1.0, 0.85, 1.2};
 
 }  // namespace
@@ -96,12 +99,12 @@ double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
   return best / std::max(0.05, usual_memory_likeness_);
 }
 
-MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& from, int by) {
+MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& from, int by, double reach) {
   Candidate candidate;
   candidate.from = from;
   candidate.by = by;
   candidate.seen = by == kLatest
-                       ? target_.look(frame, from, target_.appearance(), target_.colours())
+                       ? target_.look(frame, from, target_.appearance(), target_.colours(), reach)
                        : target_.look(frame, from, memory_[by], by == 0 ? seed_colours_ : target_.colours());
   MaskSighting& seen = candidate.seen;
   if (by != kLatest) seen.likeness = target_.likeness(target_.appearance());
@@ -134,6 +137,11 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
       std::hypot(forecast.middle.x - last_.pose.middle.x, forecast.middle.y - last_.pose.middle.y);
   if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
   try_one(forecast, kLatest);
+  if (params_.motion && frames_lost_ == 0 && overlap(best.seen.box, box) < kJumped) {
+    const Candidate near = look(frame, forecast, kLatest, kNearReach);
+    at_hand = near.seen.confidence >= params_.present_from;
+    if (at_hand) best = near;
+  }
   if (lost && best.seen.confidence < params_.refind_from) search(frame, best, at_hand);
   return at_hand ? best : look(frame, best.from, best.by);
 }
