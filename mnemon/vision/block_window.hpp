@@ -5,6 +5,7 @@
 
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/image/image.hpp>
+#include <mnemon/vision/light_change.hpp>
 
 namespace mnemon {
 
@@ -22,6 +23,11 @@ class BlockWindow {
   /// \returns  The cells: rows x cols x 3, from 0 to 255; they hold until the next call.
   ImageView<const Byte> sample(ImageView<const Byte> rgb, int left, int top, int rows, int cols,
                                int block) noexcept;
+
+  /// Shows the last window as it would be without a change of light.
+  void take_back(const LightChange& change) noexcept {
+    change.take_back(room_.view().data, cells_.rows * cells_.cols);
+  }
 
   [[nodiscard]] ImageView<const Byte> cells() const noexcept { return cells_; }
   [[nodiscard]] int left() const noexcept { return left_; }

@@ -9,6 +9,7 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/track/blob/colour.hpp>
 #include <mnemon/track/marked_mask.hpp>
 #include <mnemon/track/mask/cut.hpp>
 #include <mnemon/track/mask/memory.hpp>
@@ -281,6 +282,41 @@ TEST(MaskMemory, DoesNotChangeOverToALookAlike) {
       EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(own)), 0.6) << i;
     }
   }
+}
+
+// The camera sets exposure and white balance anew within three frames, twice.
+template <class T>
+void expect_to_hold_in_another_light(T& tracker) {
+  constexpr double kGains[][3] = {{1, 1, 1}, {0.55, 0.65, 0.8}, {1.1, 1, 0.9}};
+  for (int i = 0; i < 60; ++i) {
+    const Ellipse ellipse{{60 + 1.5 * i, 80 + 12 * std::sin(0.2 * i)}, 24, 18, 0};
+    Image<Byte> picture = picture_of({{ellipse}}, 700 + i);
+    const int from = i < 30 ? 0 : 1;
+    const double share = std::clamp((i - (from == 0 ? 10 : 40)) / 3.0, 0.0, 1.0);
+    for (std::size_t k = 0; k < picture.elements().size(); ++k)
+      picture.elements()[k] = static_cast<Byte>(std::min(
+          255.0, picture.elements()[k] * std::lerp(kGains[from][k % 3], kGains[from + 1][k % 3], share)));
+    const Frame frame = frame_of(picture, i);
+    const Box right = test::box_around_drawn(ellipse);
+    const Estimate estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
+    EXPECT_TRUE(estimate.present) << i;
+    EXPECT_GT(overlap(estimate.box.box, right), 0.75) << i;
+  }
+}
+
+TEST(MaskCut, HoldsInAnotherLight) {
+  MaskCut tracker(MaskCutParams{});
+  expect_to_hold_in_another_light(tracker);
+}
+
+TEST(MaskMemory, HoldsInAnotherLight) {
+  MaskMemory tracker(MaskMemoryParams{});
+  expect_to_hold_in_another_light(tracker);
+}
+
+TEST(BlobColour, HoldsInAnotherLight) {
+  BlobColour tracker(BlobColourParams{});
+  expect_to_hold_in_another_light(tracker);
 }
 
 TEST(MaskMemory, DiffersWithoutItsParts) {

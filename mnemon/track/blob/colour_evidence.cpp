@@ -20,6 +20,7 @@ constexpr double kSeedCells = 36;
 // sizes are off.
 constexpr float kSoftness = 0.25f;
 constexpr float kMemoryRate = 0.05f;
+constexpr double kLightRate = 0.02;
 constexpr int kLevels = 64;  // that the level of matching is chosen from
 
 // A cell whose middle is in no picture shows nothing new.
@@ -58,6 +59,8 @@ CellSpan cells_within(double from, double to, double picture_from, double pictur
 
 void ColourEvidence::start(const Frame& frame, const Region& region, const Box& box, const Rules& rules) {
   rules_ = rules;
+  rgb_ = frame.rgb;
+  light_ = LightChange(rgb_);
   window_ = BlockWindow(kMostSide, kMostSide, kMostBlock);
   weights_ = Image<float>(kMostSide, kMostSide);
   search_ = PictureSearch(frame.size());
@@ -70,7 +73,6 @@ void ColourEvidence::start(const Frame& frame, const Region& region, const Box& 
     return;
   }
   const int block = std::max(1, static_cast<int>(std::max(box.w, box.h) / kSeedCells));
-  take(frame);
   look(scaled(box, kSeedWindow), block);
   learn_seed(region, box);
   take_weights();
@@ -131,6 +133,7 @@ BlobEvidence ColourEvidence::look(const Box& window, int block) {
   const Point middle = centre(window);
   window_.sample(rgb_, static_cast<int>(std::floor(middle.x - 0.5 * cols * block)),
                  static_cast<int>(std::floor(middle.y - 0.5 * rows * block)), rows, cols, block);
+  if (!rules_.picked && !light_.is_none()) window_.take_back(light_);
   weigh();
   return {{weights_.view().data, rows, cols, 1, cols},
           rules_.level > 0 ? static_cast<float>(rules_.level) : level_,
@@ -189,6 +192,7 @@ void ColourEvidence::learn(const BitMask& target, const Box& box) {
   memory_.learn(kMemoryRate);
   colours_.learn(rules_.target_rate, rules_.around_rate);
   take_weights();
+  light_.learnt(kLightRate);
 }
 
 // Counts the colours in the ellipse of a box that were sampled and are in the picture.
@@ -217,9 +221,16 @@ double ColourEvidence::likeness(const Box& box) {
 
 std::optional<Point> ColourEvidence::search(const Box& box, bool first) {
   if (first) search_.start();
-  const Point place = search_.find(rgb_, table_.data(), box.w, box.h).middle;
+  const Point place = search_.find(rgb_, table_in_this_light(), box.w, box.h).middle;
   search_.leave_out(place);
   return place;
+}
+
+// What colours weigh as they are in the frame at hand.
+const float* ColourEvidence::table_in_this_light() noexcept {
+  if (rules_.picked || light_.is_none()) return table_.data();
+  light_.bring_in(table_.data(), spare_.data());
+  return spare_.data();
 }
 
 // 1 at the picked colour, and half at its distance.

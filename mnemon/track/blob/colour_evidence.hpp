@@ -7,6 +7,7 @@
 #include <mnemon/track/blob/colour_memory.hpp>
 #include <mnemon/vision/block_window.hpp>
 #include <mnemon/vision/colour_distribution.hpp>
+#include <mnemon/vision/light_change.hpp>
 #include <mnemon/vision/picture_search.hpp>
 
 namespace mnemon {
@@ -31,7 +32,10 @@ class ColourEvidence final : public EvidenceSource {
 
   void start(const Frame& frame, const Region& region, const Box& box, const Rules& rules);
 
-  void take(const Frame& frame) override { rgb_ = frame.rgb; }
+  void take(const Frame& frame) override {
+    rgb_ = frame.rgb;
+    light_.follow(rgb_);
+  }
   BlobEvidence look(const Box& window, int block) override;
   void learn(const BitMask& target, const Box& box) override;
   [[nodiscard]] bool tells_likeness() const noexcept override { return !rules_.picked; }
@@ -44,12 +48,14 @@ class ColourEvidence final : public EvidenceSource {
   void learn_seed(const Region& region, const Box& box);
   void choose_level(const Region& region, const Box& box);
   void take_weights() noexcept;
+  [[nodiscard]] const float* table_in_this_light() noexcept;
   void remember(const Box& box) noexcept;
   void weigh() noexcept;
   void weigh_by_nearness(const PickedColour& picked);
 
   Rules rules_;
   ImageView<const Byte> rgb_;  // of the frame at hand
+  LightChange light_;          // of the frame against what the colours were learnt from
   ColourDistribution colours_;
   ColourMemory memory_;
   std::vector<float> table_;  // what each colour weighs

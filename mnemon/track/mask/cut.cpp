@@ -13,6 +13,7 @@ Estimate MaskCut::do_seed(const Frame& frame, const Region& region, const Box& b
 }
 
 Estimate MaskCut::do_follow(const Frame& frame) {
+  target_.take(frame);
   const bool lost = motion_.is_lost();
   TargetPose from = last_.pose;
   from.middle = motion_.of(last_.pose.middle, last_.box.w, last_.box.h);

@@ -79,7 +79,7 @@ void MaskTarget::look_around(const Frame& frame, const TargetPose& pose, double 
                              const ColourModel& colours) noexcept {
   const Box grid = grid_around(pose, kGridMargin);
   patch_.look(frame, pose.middle, grid.w + 2 * reach_px, grid.h + 2 * reach_px, block_for(pose.scale),
-              colours);
+              colours, light_);
 }
 
 MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const Box& box,
@@ -87,6 +87,8 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   rules_ = rules;
   w_ = box.w;
   h_ = box.h;
+  light_ = LightChange(frame.rgb);
+  table_.resize(kColours);
   colours_ = ColourModel();
   cutter_ = MaskCutter(rules);
   appearance_ = Appearance(box.w, box.h);
@@ -271,7 +273,8 @@ void MaskTarget::learn(const MaskSighting& seen) noexcept {
 }
 
 Point MaskTarget::search(const Frame& frame, const Box& box) noexcept {
-  return search_.find(frame.rgb, colours_.table(), box.w, box.h).middle;
+  light_.bring_in(colours_.table(), table_.data());
+  return search_.find(frame.rgb, table_.data(), box.w, box.h).middle;
 }
 
 ImageView<const Byte> MaskTarget::frame_mask(bool present) noexcept {

@@ -36,6 +36,9 @@ class MaskTarget {
   /// Learns the target that the region marks. Of a box only part is the target: which, is cut out of it.
   MaskSighting start(const Frame& frame, const Region& region, const Box& box, const MaskRules& rules);
 
+  /// Takes a frame to look at, once each. Afterwards it is looked at in the light of the seed's.
+  void take(const Frame& frame) noexcept { light_.follow(frame.rgb); }
+
   /// Finds the target near a forecast, and how sure that is.
   MaskSighting look(const Frame& frame, const TargetPose& forecast) noexcept;
   /// Only finds it, by what it looked like and which colours it had at some time.
@@ -110,7 +113,9 @@ class MaskTarget {
 
   MaskRules rules_;
   double w_ = 1, h_ = 1;  // of the seeded box
+  LightChange light_;     // since the seed
   ColourModel colours_;
+  std::vector<float> table_;
   TargetPatch patch_;
   PoseFit fit_;
   MaskCutter cutter_;

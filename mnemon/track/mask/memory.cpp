@@ -162,6 +162,7 @@ void MaskMemory::search(const Frame& frame, Candidate& best, bool& at_hand) {
 }
 
 Estimate MaskMemory::do_follow(const Frame& frame) {
+  target_.take(frame);
   advance_motion();
   const bool lost = frames_lost_ >= kFramesUntilSearch;
   const Candidate best = choose(frame, lost);

@@ -55,7 +55,7 @@ TargetPatch::TargetPatch()
 }
 
 void TargetPatch::look(const Frame& frame, Point middle, double w, double h, int block,
-                       const ColourModel& colours) noexcept {
+                       const ColourModel& colours, const LightChange& light) noexcept {
   frame_ = frame.size();
   block = std::clamp(block, 1, kMostBlock);
   const int cols = std::clamp(static_cast<int>(std::ceil(w / block)), 8, kMostSide);
@@ -63,6 +63,7 @@ void TargetPatch::look(const Frame& frame, Point middle, double w, double h, int
   const int left = static_cast<int>(std::floor(middle.x - 0.5 * cols * block));
   const int top = static_cast<int>(std::floor(middle.y - 0.5 * rows * block));
   const ImageView<const Byte> cells = pixels_.sample(frame.rgb, left, top, rows, cols, block);
+  if (!light.is_none()) pixels_.take_back(light);
   opponents(cells.data, rows * cols, planes_[0].view().data, planes_[1].view().data, planes_[2].view().data);
   widen();
   weigh(colours);

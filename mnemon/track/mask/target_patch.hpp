@@ -22,9 +22,10 @@ class TargetPatch {
 
   TargetPatch();
 
-  /// Looks at a window of that middle and size, px, cut down to kMostSide cells of `block` x `block` pixels.
-  void look(const Frame& frame, Point middle, double w, double h, int block,
-            const ColourModel& colours) noexcept;
+  /// Looks at a window of that middle and size, px, cut down to kMostSide cells of `block` x `block` pixels. A change of
+  /// light is taken back.
+  void look(const Frame& frame, Point middle, double w, double h, int block, const ColourModel& colours,
+            const LightChange& light = {}) noexcept;
 
   /// Weighs the colours of the last look anew.
   void weigh(const ColourModel& colours) noexcept;
