@@ -9,8 +9,7 @@ namespace {
 
 constexpr int kAcross = 24;  // places
 constexpr int kDown = 16;
-constexpr int kAbout = 1;   // samples about a place, each way
-constexpr int kApart = 60;  // of them on a picture's height
+constexpr int kApart = 60;  // samples of a place, on a picture's height
 // Means that tell nothing, as they may be cut off at the end of the scale.
 constexpr float kDark = 10;
 constexpr float kBright = 245;
@@ -29,23 +28,37 @@ LightChange::LightChange(ImageView<const Byte> rgb)
   set_levels();
 }
 
+// Nine samples a place.
 void LightChange::look(ImageView<const Byte> rgb, std::vector<float>& seen) const noexcept {
   const int step = std::max(1, rgb.rows / kApart);
-  constexpr int kCount = (2 * kAbout + 1) * (2 * kAbout + 1);
+  const auto three = [step](int middle, int pixels) {
+    return std::array{std::max(0, middle - step), middle, std::min(pixels - 1, middle + step)};
+  };
   float* to = seen.data();
   for (int i = 0; i < kDown; ++i)
     for (int j = 0; j < kAcross; ++j, to += 3) {
-      const int y = (2 * i + 1) * rgb.rows / (2 * kDown);
-      const int x = (2 * j + 1) * rgb.cols / (2 * kAcross);
       std::array<int, 3> sums{};
-      for (int r = -kAbout; r <= kAbout; ++r)
-        for (int c = -kAbout; c <= kAbout; ++c) {
-          const Byte* const pixel =
-              &rgb(std::clamp(y + r * step, 0, rgb.rows - 1), std::clamp(x + c * step, 0, rgb.cols - 1));
+      for (const int r : three((2 * i + 1) * rgb.rows / (2 * kDown), rgb.rows))
+        for (const int c : three((2 * j + 1) * rgb.cols / (2 * kAcross), rgb.cols)) {
+          const Byte* const pixel = rgb.row(r) + 3 * static_cast<std::ptrdiff_t>(c);
           for (int k = 0; k < 3; ++k) sums[k] += pixel[k];
         }
-      for (int k = 0; k < 3; ++k) to[k] = static_cast<float>(sums[k]) / kCount;
+      for (int k = 0; k < 3; ++k) to[k] = static_cast<float>(sums[k]) / 9;
     }
+}
+
+// Whether means over all places tell of a change at all, which is quicker told than their medians.
+bool LightChange::may_have_changed() const noexcept {
+  std::array<float, 3> before{};
+  std::array<float, 3> now{};
+  for (std::size_t i = 0; i < now_.size(); i += 3)
+    for (int k = 0; k < 3; ++k) {
+      before[k] += before_[i + k];
+      now[k] += now_[i + k];
+    }
+  bool may = false;
+  for (int k = 0; k < 3; ++k) may = may || std::abs(now[k] - before[k]) > 0.3f * kSlow * before[k];
+  return may;
 }
 
 // The middle one of some numbers, which change places.
@@ -57,6 +70,10 @@ float LightChange::median_of(std::vector<float>& numbers) noexcept {
 
 void LightChange::follow(ImageView<const Byte> rgb) noexcept {
   look(rgb, now_);
+  if (!may_have_changed()) {
+    std::swap(before_, now_);
+    return;
+  }
   std::array<float, 3> changes{};
   float changed = 0;
   float least = 0;
@@ -91,11 +108,6 @@ void LightChange::set_levels() noexcept {
   for (int k = 0; k < 3; ++k)
     for (int i = 0; i < 256; ++i)
       levels_[k][i] = static_cast<Byte>(std::min(255.0f, static_cast<float>(i) / gains_[k] + 0.5f));
-}
-
-void LightChange::take_back(Byte* rgb, int pixels) const noexcept {
-  for (int i = 0; i < pixels; ++i, rgb += 3)
-    for (int k = 0; k < 3; ++k) rgb[k] = levels_[k][rgb[k]];
 }
 
 void LightChange::bring_in(const float* table, float* changed) const noexcept {

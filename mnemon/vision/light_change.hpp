@@ -8,6 +8,9 @@
 
 namespace mnemon {
 
+/// The rate at which models that learn a twentieth of their colours a frame take a change of light in.
+inline constexpr double kLightRate = 0.02;
+
 /// How all of the light of a picture has changed since what is known of colours was learnt: a camera that sets its exposure or
 /// white balance anew multiplies each channel of every pixel by some number. From frame to frame that is the median over
 /// places of the ratio of what is seen there. What changes slowly is left to learning, and nothing is told where places
@@ -36,13 +39,17 @@ class LightChange {
   [[nodiscard]] const std::array<Byte, 256>& levels(int channel) const noexcept { return levels_[channel]; }
 
   /// Takes the change back from pixels, three bytes each.
-  void take_back(Byte* rgb, int pixels) const noexcept;
+  void take_back(Byte* rgb, int pixels) const noexcept {
+    for (int i = 0; i < pixels; ++i, rgb += 3)
+      for (int k = 0; k < 3; ++k) rgb[k] = levels_[k][rgb[k]];
+  }
 
   /// Makes of a table of all colours one for colours as they are now.
   void bring_in(const float* table, float* changed) const noexcept;
 
  private:
   void look(ImageView<const Byte> rgb, std::vector<float>& seen) const noexcept;
+  [[nodiscard]] bool may_have_changed() const noexcept;
   void set_levels() noexcept;
   [[nodiscard]] static float median_of(std::vector<float>& numbers) noexcept;
 
