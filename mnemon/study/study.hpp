@@ -134,8 +134,7 @@ class StudyWriter {
   /// Whether the run is there, did not fail, and was made by this build on this kind of machine, from that source.
   [[nodiscard]] bool has_run(const RunKey& key, const BuildFacts& build, const std::string& source);
 
-  /// Puts a run in, in place of an earlier one of the same key.
-  /// \param build  As add_build gave it.
+  /// Puts a run in, made by a build that add_build has put in, in place of an earlier one of the same key.
   void put_run(const RunKey& key, const StudyRun& run, std::int64_t build);
 
  private:

@@ -17,9 +17,7 @@ class ColourModel {
   void count_target(ColourIndex colour, float weight = 1) noexcept { target_count_[colour] += weight; }
   void count_surroundings(ColourIndex colour, float weight = 1) noexcept { around_count_[colour] += weight; }
 
-  /// Counts a run of pixels.
-  /// \param rgb        Three bytes a pixel.
-  /// \param is_target  1 for those of the target, 0 for those of its surroundings.
+  /// Counts a run of pixels, three bytes each, given 1 for each of the target and 0 for each of its surroundings.
   void count(const Byte* rgb, const Byte* is_target, int pixels) noexcept;
 
   /// Moves the model towards what was counted since the last call, at a rate from 0 to 1, and forgets the counts. Of

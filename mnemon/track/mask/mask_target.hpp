@@ -41,8 +41,8 @@ class MaskTarget {
 
   /// Finds the target near a forecast, and how sure that is.
   MaskSighting look(const Frame& frame, const TargetPose& forecast) noexcept;
-  /// Only finds it, by what it looked like and which colours it had at some time.
-  /// \param reach  How far from the forecast it is looked for, as a share of how far the rules let it.
+  /// Only finds it, by what it looked like and which colours it had at some time, as far from the forecast as `reach` of how
+  /// far the rules let it.
   MaskSighting look(const Frame& frame, const TargetPose& forecast, const Appearance& appearance,
                     const ColourModel& colours, double reach = 1) noexcept;
 

@@ -25,9 +25,8 @@ class NormalEquations {
   /// for all.
   void start(const Appearance& appearance, const CellPlane* visible) noexcept;
 
-  /// \param light      By how much what is seen is lighter.
-  /// \param grown      Change of size and
-  /// \param stretched  of stretch since the fit started, logarithms.
+  /// The step from where what is seen is by `light` lighter, and size and stretch have changed by `grown` and `stretched`,
+  /// logarithms, since the fit started.
   [[nodiscard]] PoseStep solve(const CellSamples& seen, const Appearance& appearance, double light,
                                double grown, double stretched) noexcept;
 

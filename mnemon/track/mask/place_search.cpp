@@ -40,6 +40,11 @@ struct Planes {
   std::array<const float*, kPatchChannels> channel;  // where the first place would have a cell at no distance
 };
 
+// Where a cell lies at the first of a line of places.
+inline std::ptrdiff_t offset_of(const PlaceSearch::CoarseCell& cell, int row, int last_row) noexcept {
+  return static_cast<std::ptrdiff_t>(std::clamp(row + cell.row, 0, last_row)) * kStride + cell.col;
+}
+
 // Differences of all cells to the picture at a line of places, each channel weighted, and weighted differences of light.
 MNEMON_CLONES void compare_line(const Planes& planes, const PlaceSearch::CoarseCell* targets,
                                 std::size_t target_count, const PlaceSearch::CoarseCell* around,
@@ -50,8 +55,7 @@ MNEMON_CLONES void compare_line(const Planes& planes, const PlaceSearch::CoarseC
     std::array<float, kCellLanes> lighter{};
     for (std::size_t i = 0; i < target_count; ++i) {
       const PlaceSearch::CoarseCell& cell = targets[i];
-      const std::ptrdiff_t at =
-          static_cast<std::ptrdiff_t>(std::clamp(row + cell.row, 0, last_row)) * kStride + cell.col + first;
+      const std::ptrdiff_t at = offset_of(cell, row, last_row) + first;
       for (int k = 0; k < kCellLanes; ++k) {
         const float d0 = planes.channel[0][at + k] - cell.value[0];
         const float d1 = planes.channel[1][at + k] - cell.value[1];
@@ -63,8 +67,7 @@ MNEMON_CLONES void compare_line(const Planes& planes, const PlaceSearch::CoarseC
     }
     for (std::size_t i = 0; i < around_count; ++i) {
       const PlaceSearch::CoarseCell& cell = around[i];
-      const std::ptrdiff_t at =
-          static_cast<std::ptrdiff_t>(std::clamp(row + cell.row, 0, last_row)) * kStride + cell.col + first;
+      const std::ptrdiff_t at = offset_of(cell, row, last_row) + first;
       for (int k = 0; k < kCellLanes; ++k) {
         const float d3 = planes.channel[3][at + k] - cell.value[3];
         sum[k] += kOfLikelihood * (d3 * d3);

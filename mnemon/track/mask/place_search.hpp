@@ -20,7 +20,7 @@ class PlaceSearch {
   /// How much worse each place of the last search was, from 0 on; its middle is where the search was around.
   [[nodiscard]] ImageView<const float> differences() const noexcept { return differences_; }
 
-  // For the kernels.
+  /// A cell of what is looked for; public for the kernels.
   struct CoarseCell {
     int row, col;  // from the pose's middle
     float weight;  // of light and opponents
