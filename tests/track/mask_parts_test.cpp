@@ -160,6 +160,24 @@ TEST_P(MaskParts, CorrelateAsByDeviationsFromMeans) {
               (together + noise) / std::sqrt((one + noise) * (other + noise)), 1e-4);
 }
 
+// Whatever part of the patch was put side by side for a fit.
+TEST_P(MaskParts, LearnFromAllOfAPatch) {
+  const Image<Byte> labels(patch_.rows(), patch_.cols());
+  Appearance all(54, 40);
+  Appearance part(54, 40);
+  all.learn(patch_, labels.view(), GetParam(), 1, 1);
+  TargetPatch other;
+  other.look(frame_of(picture_, 1), GetParam().middle, 120, 110, 1, target_.colours());
+  other.narrow(box_around(GetParam().middle, 20, 20));
+  other.mix();
+  other.widen();
+  part.learn(other, labels.view(), GetParam(), 1, 1);
+  for (int k = 0; k < kPatchChannels; ++k)
+    for (int r = 0; r < all.rows(); ++r)
+      for (int c = 0; c < all.cols(); ++c)
+        ASSERT_EQ(all.channel(k)(r, c), part.channel(k)(r, c)) << r << " " << c;
+}
+
 // Each cell's equations one by one, in place of moments of them.
 TEST_P(MaskParts, StepAsLeastSquaresOverCells) {
   constexpr double kLight = 0.3;

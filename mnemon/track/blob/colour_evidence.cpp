@@ -132,7 +132,7 @@ BlobEvidence ColourEvidence::look(const Box& window, int block) {
   const Point middle = centre(window);
   window_.sample(rgb_, static_cast<int>(std::floor(middle.x - 0.5 * cols * block)),
                  static_cast<int>(std::floor(middle.y - 0.5 * rows * block)), rows, cols, block);
-  if (!rules_.picked && !light_.is_none()) window_.take_back(light_);
+  if (!light_.is_none()) window_.take_back(light_);
   weigh();
   return {{weights_.view().data, rows, cols, 1, cols},
           rules_.level > 0 ? static_cast<float>(rules_.level) : level_,
@@ -227,7 +227,7 @@ std::optional<Point> ColourEvidence::search(const Box& box, bool first) {
 
 // What colours weigh as they are in the frame at hand.
 const float* ColourEvidence::table_in_this_light() noexcept {
-  if (rules_.picked || light_.is_none()) return table_.data();
+  if (light_.is_none()) return table_.data();
   light_.bring_in(table_.data(), spare_.data());
   return spare_.data();
 }

@@ -34,7 +34,7 @@ class ColourEvidence final : public EvidenceSource {
 
   void take(const Frame& frame) override {
     rgb_ = frame.rgb;
-    light_.follow(rgb_);
+    if (!rules_.picked) light_.follow(rgb_);  // a picked colour is meant as it is
   }
   BlobEvidence look(const Box& window, int block) override;
   void learn(const BitMask& target, const Box& box) override;

@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 
 #include <mnemon/base/clones.hpp>
 
@@ -12,11 +11,6 @@ namespace {
 
 constexpr double kNoise = 0.1;  // squares of all channels about their means that are hardly worth comparing
 constexpr double kLeastCompared = 0.25;  // of the shape, for what is in the picture to stand for all
-
-// A sum, gathered in so many parts.
-using Parts = std::array<float, kCellLanes>;
-
-double sum_of(const Parts& parts) noexcept { return std::accumulate(parts.begin(), parts.end(), 0.0); }
 
 // What is compared: the channels of a patch and of an appearance, cell by cell, and what each cell weighs.
 struct Compared {

@@ -29,7 +29,6 @@ double Appearance::area() const noexcept { return sum_of(shape_.all()); }
 void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, const TargetPose& pose,
                        double appearance_rate, double shape_rate, const CellPlane* visible) noexcept {
   const CellMap map = map_of(patch, *this, pose);
-  const ImageView<const float> mixed = patch.mixed();
   const auto of_shape = static_cast<float>(shape_rate);
   const auto of_channels = static_cast<float>(appearance_rate);
   for (int r = 0; r < rows(); ++r)
@@ -47,7 +46,8 @@ void Appearance::learn(const TargetPatch& patch, ImageView<const Byte> mask, con
       const Spot spot = spot_of(x, y, patch.rows(), patch.cols());
       const int first = is_target == 0 && appearance_rate < 1 ? kLikelihood : 0;
       for (int k = first; k < kPatchChannels; ++k) {
-        const float now = blend(mixed.row(spot.top), mixed.row(spot.bottom), spot, kPatchChannels, k);
+        const ImageView<const float> plane = patch.plane(k);
+        const float now = blend(plane.row(spot.top), plane.row(spot.bottom), spot, 1, 0);
         channels_[k](r, c) += of_channels * (now - channels_[k](r, c));
       }
     }

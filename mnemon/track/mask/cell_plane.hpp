@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <algorithm>
+#include <array>
+#include <numeric>
 #include <span>
 #include <utility>
 
@@ -10,6 +12,13 @@ namespace mnemon {
 
 /// Numbers that kernels over cells take at a time.
 inline constexpr int kCellLanes = 16;
+
+/// A sum over cells, gathered in so many parts.
+using Parts = std::array<float, kCellLanes>;
+
+[[nodiscard]] inline double sum_of(const Parts& parts) noexcept {
+  return std::accumulate(parts.begin(), parts.end(), 0.0);
+}
 
 /// From row to row of cells: a multiple of kCellLanes, and at least one cell more than there are.
 [[nodiscard]] constexpr int padded(int cols) noexcept { return (cols / kCellLanes + 1) * kCellLanes; }

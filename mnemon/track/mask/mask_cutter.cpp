@@ -117,11 +117,10 @@ void keep_on_grid(double start, double step, int cells, int& first, int& end) no
 // The sum of numbers where labels are 1.
 MNEMON_CLONES float sum_of_labelled(const float* __restrict values, const Byte* __restrict labels,
                                     int count) noexcept {
-  constexpr int kLanes = 16;
-  std::array<float, kLanes> parts{};
+  Parts parts{};
   int i = 0;
-  for (; i + kLanes <= count; i += kLanes)
-    for (int k = 0; k < kLanes; ++k) parts[k] += static_cast<float>(labels[i + k]) * values[i + k];
+  for (; i + kCellLanes <= count; i += kCellLanes)
+    for (int k = 0; k < kCellLanes; ++k) parts[k] += static_cast<float>(labels[i + k]) * values[i + k];
   float sum = 0;
   for (; i < count; ++i) sum += static_cast<float>(labels[i]) * values[i];
   return std::accumulate(parts.begin(), parts.end(), sum);

@@ -110,7 +110,6 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   count_colours();
   colours_.learn(1);
   patch_.weigh(colours_);
-  patch_.mix();
   appearance_.learn(patch_, labels_.view(), pose, 1, 1);
   usual_area_ = area_of(appearance_);
   seed_appearance_ = Appearance(box.w, box.h);

@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 
 #include <Eigen/Dense>
 
@@ -37,11 +36,6 @@ MNEMON_CLONES void count_row(const float* __restrict shape, const float* __restr
     likelihood_counts[i] = kOfLikelihood * visible[i];
   }
 }
-
-// A sum, gathered in so many parts.
-using Parts = std::array<float, kCellLanes>;
-
-double sum_of(const Parts& parts) noexcept { return std::accumulate(parts.begin(), parts.end(), 0.0); }
 
 // A cell at (x, y) moves by (1, 0), (0, 1), (x, y), (-y, x) and (x, -y) with each of the unknowns but light: linear in
 // (1, x, y), so that moments of what the cells say are all that is needed of them. Here the moments of products of slopes
@@ -162,6 +156,30 @@ Eigen::Matrix3d matrix_of(const QuadraticSums& sums) noexcept {
   return Eigen::Matrix3d{{sum_of(sums.one), x, y}, {x, sum_of(sums.xx), xy}, {y, xy, sum_of(sums.yy)}};
 }
 
+// \param held  What a change of size or stretch costs.
+PoseStep solution(const MomentSums& sums, double held, double grown, double stretched) noexcept {
+  const Eigen::Matrix3d ab = matrix_of(sums.ab);
+  const Eigen::Matrix<double, 5, 3> across{{1, 0, 0}, {0, 0, 0}, {0, 1, 0}, {0, 0, -1}, {0, 1, 0}};
+  const Eigen::Matrix<double, 5, 3> down{{0, 0, 0}, {1, 0, 0}, {0, 0, 1}, {0, 1, 0}, {0, 0, -1}};
+  Eigen::Matrix<double, kUnknowns, kUnknowns> a;
+  Unknowns b;
+  a.topLeftCorner<5, 5>() = across * matrix_of(sums.aa) * across.transpose() +
+                            across * ab * down.transpose() + down * ab * across.transpose() +
+                            down * matrix_of(sums.bb) * down.transpose();
+  a.bottomLeftCorner<1, 5>() = (across * vector_of(sums.wa) + down * vector_of(sums.wb)).transpose();
+  a.topRightCorner<5, 1>() = a.bottomLeftCorner<1, 5>().transpose();
+  a(5, 5) = sum_of(sums.w);
+  b << across * vector_of(sums.ad) + down * vector_of(sums.bd), sum_of(sums.wd);
+  a(2, 2) += held;
+  a(4, 4) += held;
+  b(2) += held * grown;
+  b(4) += held * stretched;
+  // With a little added to the diagonal, so that what cannot be told stays as it is.
+  a.diagonal() = 1.001 * a.diagonal() + Unknowns::Constant(1e-6);
+  const Unknowns step = a.selfadjointView<Eigen::Lower>().llt().solve(b);
+  return {step[0], step[1], step[2], step[3], step[4], step[5]};
+}
+
 }  // namespace
 
 NormalEquations::NormalEquations(int rows, int cols)
@@ -216,27 +234,8 @@ PoseStep NormalEquations::solve(const CellSamples& seen, const Appearance& appea
                numbers(all.wa), numbers(all.wb), numbers(all.w), numbers(all.wd)},
               appearance.rows(), stride, static_cast<float>(0.5 - 0.5 * appearance.cols()),
               static_cast<float>(0.5 - 0.5 * appearance.rows()), sums);
-  const Eigen::Matrix3d ab = matrix_of(sums.ab);
-  const Eigen::Matrix<double, 5, 3> across{{1, 0, 0}, {0, 0, 0}, {0, 1, 0}, {0, 0, -1}, {0, 1, 0}};
-  const Eigen::Matrix<double, 5, 3> down{{0, 0, 0}, {1, 0, 0}, {0, 0, 1}, {0, 1, 0}, {0, 0, -1}};
-  Eigen::Matrix<double, kUnknowns, kUnknowns> a;
-  Unknowns b;
-  a.topLeftCorner<5, 5>() = across * matrix_of(sums.aa) * across.transpose() +
-                            across * ab * down.transpose() + down * ab * across.transpose() +
-                            down * matrix_of(sums.bb) * down.transpose();
-  a.bottomLeftCorner<1, 5>() = (across * vector_of(sums.wa) + down * vector_of(sums.wb)).transpose();
-  a.topRightCorner<5, 1>() = a.bottomLeftCorner<1, 5>().transpose();
-  a(5, 5) = sum_of(sums.w);
-  b << across * vector_of(sums.ad) + down * vector_of(sums.bd), sum_of(sums.wd);
   const double held = kHeld * std::pow(0.25 * appearance.rows() * appearance.cols(), 2);
-  a(2, 2) += held;
-  a(4, 4) += held;
-  b(2) += held * grown;
-  b(4) += held * stretched;
-  // With a little added to the diagonal, so that what cannot be told stays as it is.
-  a.diagonal() = 1.001 * a.diagonal() + Unknowns::Constant(1e-6);
-  const Unknowns step = a.selfadjointView<Eigen::Lower>().llt().solve(b);
-  return {step[0], step[1], step[2], step[3], step[4], step[5]};
+  return solution(sums, held, grown, stretched);
 }
 
 }  // namespace mnemon

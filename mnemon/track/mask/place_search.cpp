@@ -8,6 +8,7 @@
 #include <mnemon/base/clones.hpp>
 #include <mnemon/image/bilinear.hpp>
 #include <mnemon/signal/peak.hpp>
+#include <mnemon/track/mask/agreement.hpp>
 
 namespace mnemon {
 namespace {
@@ -20,7 +21,6 @@ constexpr int kBeside = kMostFromMiddle + kMostPlaces / 2 + kCellLanes;
 constexpr int kStride = TargetPatch::kMostSide + 2 * kBeside;
 constexpr double kFarPenalty = 0.15;   // of the mean difference, for a place a target size away
 constexpr float kOfLikelihood = 0.3f;  // what a cell's likelihood counts beside its other channels
-constexpr float kLeastTarget = 0.2f;   // shape of a cell whose other channels count
 
 MNEMON_CLONES void add_to(const float* __restrict from, int count, float* __restrict to) noexcept {
   for (int i = 0; i < count; ++i) to[i] += from[i];
@@ -51,8 +51,8 @@ MNEMON_CLONES void compare_line(const Planes& planes, const PlaceSearch::CoarseC
                                 std::size_t around_count, int row, int last_row, int places,
                                 float* __restrict sums, float* __restrict light) noexcept {
   for (int first = 0; first < places; first += kCellLanes) {
-    std::array<float, kCellLanes> sum{};
-    std::array<float, kCellLanes> lighter{};
+    Parts sum{};
+    Parts lighter{};
     for (std::size_t i = 0; i < target_count; ++i) {
       const PlaceSearch::CoarseCell& cell = targets[i];
       const std::ptrdiff_t at = offset_of(cell, row, last_row) + first;
@@ -136,7 +136,7 @@ void PlaceSearch::render(const Appearance& appearance, const TargetPose& from, d
       };
       CoarseCell cell{r, c, value(shape), {}};
       for (int k = 0; k < kPatchChannels; ++k) cell.value[k] = value(appearance.channel(k));
-      std::vector<CoarseCell>& cells = cell.weight < kLeastTarget ? around_ : target_;
+      std::vector<CoarseCell>& cells = cell.weight < kLeastShape ? around_ : target_;
       if (cells.size() < cells.capacity()) cells.push_back(cell);
     }
 }
