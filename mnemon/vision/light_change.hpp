@@ -8,9 +8,6 @@
 
 namespace mnemon {
 
-/// The rate at which models that learn a twentieth of their colours a frame take a change of light in.
-inline constexpr double kLightRate = 0.02;
-
 /// How all of the light of a picture has changed since what is known of colours was learnt: a camera that sets its exposure or
 /// white balance anew multiplies each channel of every pixel by some number. From frame to frame that is the median over
 /// places of the ratio of what is seen there. What changes slowly is left to learning, and nothing is told where places

@@ -20,7 +20,8 @@ constexpr double kSeedCells = 36;
 // sizes are off.
 constexpr float kSoftness = 0.25f;
 constexpr float kMemoryRate = 0.05f;
-constexpr int kLevels = 64;  // that the level of matching is chosen from
+constexpr double kLightRate = 0.02;  // at which learning takes a change of light in
+constexpr int kLevels = 64;          // that the level of matching is chosen from
 
 // A cell whose middle is in no picture shows nothing new.
 bool is_seen(ImageView<const Byte> rgb, Point at) noexcept {
