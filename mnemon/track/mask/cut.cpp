@@ -30,7 +30,7 @@ Estimate MaskCut::do_follow(const Frame& frame) {
     return estimate(seen.confidence, true);
   }
   motion_.missed();
-  target_.lost();
+  target_.expect_whole(true);
   if (motion_.is_newly_lost()) target_.start_search();
   last_.box.x += from.middle.x - last_.pose.middle.x;
   last_.box.y += from.middle.y - last_.pose.middle.y;

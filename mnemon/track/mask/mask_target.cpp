@@ -97,6 +97,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   visible_before_ = VisibleCells(appearance_.rows(), appearance_.cols());
   found();
   search_ = PictureSearch(frame.size());
+  search_beside_ = PictureSearch(frame.size());
   frame_mask_ = FrameMask(frame.size());
   learnt_ = 0;
   const TargetPose pose{centre(box), 1, 0};
@@ -274,6 +275,14 @@ void MaskTarget::learn(const MaskSighting& seen) noexcept {
 Point MaskTarget::search(const Frame& frame, const Box& box) noexcept {
   light_.bring_in(colours_.table(), table_.data());
   return search_.find(frame.rgb, table_.data(), box.w, box.h).middle;
+}
+
+Point MaskTarget::search_beside(const Frame& frame, const Box& box) noexcept {
+  light_.bring_in(colours_.table(), table_.data());
+  search_beside_.leave_out(centre(box));
+  const Point place = search_beside_.find(frame.rgb, table_.data(), box.w, box.h).middle;
+  search_beside_.leave_out(place);
+  return place;
 }
 
 ImageView<const Byte> MaskTarget::frame_mask(bool present) noexcept {

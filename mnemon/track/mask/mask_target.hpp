@@ -66,11 +66,11 @@ class MaskTarget {
 
   /// Says that the last sighting is the target: what is hidden of it is not held against it in the next looks.
   void found() noexcept {
-    may_be_hidden_ = true;
+    expect_whole(false);
     visible_before_.copy_from(visible_);
   }
-  /// Says that it was not: it has to be seen whole to be found again.
-  void lost() noexcept { may_be_hidden_ = false; }
+  /// Whether what the next looks are at has to be seen whole, as has a target that was lost.
+  void expect_whole(bool whole) noexcept { may_be_hidden_ = !whole; }
 
   /// Takes the last sighting into what is known, but for what is hidden.
   void learn(const MaskSighting& seen) noexcept;
@@ -83,6 +83,9 @@ class MaskTarget {
   [[nodiscard]] Point search(const Frame& frame, const Box& box) noexcept;
   void start_search() noexcept { search_.start(); }
   void leave_out(Point place) noexcept { search_.leave_out(place); }
+
+  /// The place outside a box, px, whose colours are most like the target's; another one in each of the next calls.
+  [[nodiscard]] Point search_beside(const Frame& frame, const Box& box) noexcept;
 
   /// The last sighting's mask as a mask of the frame, 1 for the target, with none in it where that is not present.
   [[nodiscard]] ImageView<const Byte> frame_mask(bool present) noexcept;
@@ -124,6 +127,7 @@ class MaskTarget {
   Appearance appearance_;
   Appearance seed_appearance_;
   PictureSearch search_;
+  PictureSearch search_beside_;
   VisibleCells visible_;         // in the last look
   VisibleCells visible_before_;  // when it was last found
   bool may_be_hidden_ = true;

@@ -17,6 +17,8 @@ constexpr double kUsualRate = 0.05;
 // Overlap with the forecast below which a candidate may be another thing, while the target is hidden in part.
 constexpr double kJumped = 0.1;
 constexpr double kNearReach = 0.3;
+// How much less like the target than its rivals require something may be that is where a sure forecast has it.
+constexpr double kExcused = 0.5;
 constexpr std::array<double, 3> kLostScales{1.0, 0.85, 1.2};
 
 }  // namespace
@@ -35,6 +37,7 @@ Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box
   usual_memory_likeness_ = 1;
   held_ = 0;
   frames_lost_ = 0;
+  rivals_.start();
   start_motion(box);
   return estimate(1, true);
 }
@@ -112,6 +115,7 @@ MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& fro
   const double by_memory = likeness_to_memory(seen);
   const double quality = target_.quality(seen, std::sqrt(std::max(0.0, by_latest * by_memory)));
   seen.confidence = target_.confidence(quality);
+  candidate.quality = quality;
   const double weight = params_.motion ? params_.motion_weight * motion_trust() : 0;
   candidate.score = (1 - weight) * quality + weight * overlap(seen.box, forecast_box());
   return candidate;
@@ -142,7 +146,7 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
     at_hand = near.seen.confidence >= params_.present_from;
     if (at_hand) best = near;
   }
-  if (lost && best.seen.confidence < params_.refind_from) search(frame, best, at_hand);
+  if (lost && !is_target(best, lost)) search(frame, best, at_hand);
   return at_hand ? best : look(frame, best.from, best.by);
 }
 
@@ -150,27 +154,47 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
 void MaskMemory::search(const Frame& frame, Candidate& best, bool& at_hand) {
   TargetPose there = last_.pose;
   there.middle = target_.search(frame, last_.box);
-  double most = 0;
+  bool is_found = false;
   for (const double scale : kLostScales) {
     there.scale = last_.pose.scale * scale;
     const Candidate other = look(frame, there, kLatest);
-    most = std::max(most, other.seen.confidence);
+    is_found = is_found || is_target(other, true);
     at_hand = other.seen.confidence > best.seen.confidence;
     if (at_hand) best = other;
   }
-  if (most < params_.refind_from) target_.leave_out(there.middle);
+  if (!is_found) target_.leave_out(there.middle);
+}
+
+MaskMemory::Candidate MaskMemory::look_beside(const Frame& frame) {
+  TargetPose there = last_.pose;
+  there.middle = target_.search_beside(frame, forecast_box());
+  target_.expect_whole(true);
+  const Candidate other = look(frame, there, kLatest, kNearReach);
+  target_.expect_whole(false);
+  return other;
+}
+
+bool MaskMemory::is_target(const Candidate& candidate, bool lost) const noexcept {
+  if (candidate.seen.confidence < (lost ? params_.refind_from : params_.present_from)) return false;
+  const double met = overlap(candidate.seen.box, forecast_box());
+  if (!lost && (!params_.motion || met >= kJumped)) return true;
+  const double excused = params_.motion ? kExcused * motion_trust() * met : 0;
+  return candidate.quality >= (1 - excused) * rivals_.needed(params_.tell_apart);
 }
 
 Estimate MaskMemory::do_follow(const Frame& frame) {
   target_.take(frame);
   advance_motion();
   const bool lost = frames_lost_ >= kFramesUntilSearch;
+  Candidate beside;
+  if (params_.rivals && !lost && rivals_.is_due()) beside = look_beside(frame);
   const Candidate best = choose(frame, lost);
-  if (best.seen.confidence >= (lost ? params_.refind_from : params_.present_from)) {
+  if (is_target(best, lost)) {
+    if (beside.quality > 0 && overlap(beside.seen.box, best.seen.box) == 0) rivals_.take(beside.quality);
     hold(best);
     return estimate(best.seen.confidence, true);
   }
-  target_.lost();
+  target_.expect_whole(true);
   if (++frames_lost_ == kFramesUntilSearch) target_.start_search();
   if (params_.motion) {
     const TargetPose pose = forecast_pose();

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include <mnemon/track/mask/mask_target.hpp>
+#include <mnemon/track/mask/rivals.hpp>
 #include <mnemon/vision/motion_filter.hpp>
 
 namespace mnemon {
@@ -15,6 +16,8 @@ struct MaskMemoryParams : MaskRules {
   double motion_weight = 0.25;
   double remember_likeness = 0.8;
   double remember_overlap = 0.6;
+  bool rivals = true;
+  double tell_apart = 0.5;
 
   static void describe(auto& schema) {
     using P = MaskMemoryParams;
@@ -31,13 +34,20 @@ struct MaskMemoryParams : MaskRules {
     schema.field(
         "remember_overlap", &P::remember_overlap, {0.0, 1.0}, "",
         "Overlap with its forecast box that a frame needs to be remembered; raising it keeps jumps out.");
+    schema.field("rivals", &P::rivals,
+                 "Whether things like the target are looked for beside it, to tell it from them once it is lost.");
+    schema.field("tell_apart", &P::tell_apart, {0.0, 1.0}, "",
+                 "How far it has to be from the best of them to what is usual of the target; raising it takes fewer "
+                 "look-alikes for it and comes back later.");
   }
 };
 
 /// Weighs several candidate masks a frame: from different forecasts, memories of appearance and colours, and, where the
 /// target is lost, places and sizes. Each is judged by its likeness to up to 7 remembered frames and by the overlap of
 /// its box with the forecast of a constant-velocity filter on place and size. A frame is only remembered if it is
-/// surely the target by likeness, presence and motion, so that an occluder never is; the seed frame always stays.
+/// surely the target by likeness, presence and motion, so that an occluder never is; the seed frame always stays. While
+/// the target is seen, what is like it is looked at too: where it was lost, or jumps, only what is more like it than those
+/// is taken for it.
 /// Seeds and stages as `mask-cut`. Source: Boykov and Kolmogorov, TPAMI 2004, for the cuts; ours selects among cuts.
 class MaskMemory final : public Tracker {
  public:
@@ -49,6 +59,7 @@ class MaskMemory final : public Tracker {
   struct Candidate {
     MaskSighting seen;
     double score = -1;
+    double quality = 0;
     int by = 0;  // which memory it was found by: 0 the seed's, up to the newest, kLatest for the running one
     TargetPose from;
   };
@@ -70,6 +81,9 @@ class MaskMemory final : public Tracker {
   /// The place of the frame that was remembered last.
   [[nodiscard]] int newest() const noexcept { return next_ > 1 ? next_ - 1 : kRemembered - 1; }
   [[nodiscard]] double likeness_to_memory(const MaskSighting& seen) const noexcept;
+  /// Looks at the most promising place beside where the target should be.
+  Candidate look_beside(const Frame& frame);
+  [[nodiscard]] bool is_target(const Candidate& candidate, bool lost) const noexcept;
   void hold(const Candidate& best);
   void remember(const Candidate& best);
   [[nodiscard]] Estimate estimate(double confidence, bool present) noexcept;
@@ -87,6 +101,7 @@ class MaskMemory final : public Tracker {
   MaskSighting last_;
   MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
   int frames_lost_ = 0;
+  Rivals rivals_;
   FrameSize size_;
 };
 
