@@ -51,6 +51,12 @@ Image<Byte> drawn_picture(const Targets& targets, int rows, int cols, std::uint6
   return picture;
 }
 
+/// Follows a target, which a box marks on the first frame.
+template <class T, class Seed>
+auto seed_or_follow(T& tracker, const Frame& frame, const Seed& on_first) {
+  return frame.index == 0 ? tracker.seed(frame, on_first) : tracker.follow(frame);
+}
+
 inline Box box_around_drawn(const Ellipse& ellipse) {
   const OrientedBox turned = box_of(ellipse);
   const double turn = ellipse.angle_deg * std::numbers::pi / 180;

@@ -95,8 +95,7 @@ TEST(BlobColour, FollowsAGrowingTarget) {
     const Ellipse ellipse{{60 + 2.0 * i, 80 + 20 * std::sin(0.1 * i)}, 15 * grown, 12 * grown, 0};
     const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 300 + i);
     const Box right = test::box_around_drawn(ellipse);
-    const Estimate estimate =
-        i == 0 ? tracker.seed(frame_of(picture, i), right) : tracker.follow(frame_of(picture, i));
+    const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     EXPECT_TRUE(estimate.present);
     EXPECT_GT(overlap(estimate.box.box, right), 0.7) << i;
     ASSERT_TRUE(estimate.extent.has_value());
@@ -111,9 +110,8 @@ TEST(BlobColour, MeasuresAShrinkingTarget) {
     const double half = 34 * std::exp(-0.014 * i);
     const Ellipse ellipse{{110, 80}, half, half, 0};
     const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 500 + i);
-    const Frame frame = frame_of(picture, i);
     const Estimate estimate =
-        i == 0 ? tracker.seed(frame, test::box_around_drawn(ellipse)) : tracker.follow(frame);
+        test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(ellipse));
     ASSERT_TRUE(estimate.extent.has_value());
     EXPECT_NEAR(estimate.extent->minor_px, 2 * half, 0.03 * 2 * half) << i;
   }
@@ -126,9 +124,8 @@ TEST(BlobColour, IsNotPulledToTheMiddleOfTwo) {
     const Ellipse own{{50 + 2.0 * i, 70}, 14, 12, 0};
     const Ellipse other{{170 - 2.0 * i, 100}, 14, 12, 0};
     const Image<Byte> picture = test::drawn_picture(Targets{{own}, {other}}, kRows, kCols, 400 + i);
-    const Frame frame = frame_of(picture, i);
     const Estimate estimate =
-        i == 0 ? tracker.seed(frame, test::box_around_drawn(own)) : tracker.follow(frame);
+        test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(own));
     EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(own)), 0.4) << i;
   }
 }
@@ -290,9 +287,8 @@ TEST(BlobMotion, FollowsWhatMovesOverStillGround) {
   for (int i = 0; i < 50; ++i) {
     const Ellipse ellipse{{40 + 2.5 * i, 80}, 16, 13, 0};
     const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 500 + i);
-    const Frame frame = frame_of(picture, i);
     const Box right = test::box_around_drawn(ellipse);
-    const Estimate estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
+    const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     least = std::min(least, overlap(estimate.box.box, right));
   }
   EXPECT_GT(least, 0.5);

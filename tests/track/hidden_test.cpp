@@ -95,9 +95,8 @@ void expect_to_keep_its_size(T& tracker) {
     Image<Byte> picture = picture_of(kMiddle, 300 + i);
     const int reached = std::clamp(std::min(2 * (i - 5), 2 * (70 - i)), 0, 32);
     put_board(picture, 143 - reached, kCols);
-    const Frame frame = frame_of(picture, i);
     const Box right = test::box_around_drawn(kMiddle);
-    const Estimate estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
+    const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     EXPECT_TRUE(estimate.present) << i;
     EXPECT_GT(overlap(estimate.box.box, right), i < 10 || i > 80 ? 0.85 : 0.8) << i;
     int on_board = 0;
@@ -126,9 +125,8 @@ TEST(MaskMemory, StaysWithHalfATargetBesideItsLike) {
     Image<Byte> picture =
         test::drawn_picture(std::vector<test::DrawnTarget>{{kLike}, {kOwn}}, kRows, kCols, 500 + i);
     put_board(picture, 119 - std::clamp(i - 20, 0, 20), kCols, 84);
-    const Frame frame = frame_of(picture, i);
     const Estimate estimate =
-        i == 0 ? tracker.seed(frame, test::box_around_drawn(kOwn)) : tracker.follow(frame);
+        test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(kOwn));
     EXPECT_LT(overlap(estimate.box.box, test::box_around_drawn(kLike)), 0.2) << i;
     EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(kOwn)), 0.6) << i;
   }

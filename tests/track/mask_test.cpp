@@ -169,9 +169,8 @@ double least_mask_overlap(T& tracker, const std::vector<Ellipse>& path) {
   double least = 1;
   for (int i = 0; i < static_cast<int>(path.size()); ++i) {
     const Image<Byte> picture = picture_of({{path[i]}}, 10 + i);
-    const Frame frame = frame_of(picture, i);
     const Estimate estimate =
-        i == 0 ? tracker.seed(frame, test::box_around_drawn(path[0])) : tracker.follow(frame);
+        test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(path[0]));
     EXPECT_TRUE(estimate.present) << i;
     least = std::min(least, mask_overlap(estimate.mask, path[i]));
   }
@@ -205,9 +204,8 @@ TEST(MaskCut, HoldsATargetBeforeItsOwnColours) {
   for (int i = 0; i < 50; ++i) {
     const Ellipse target{{40 + 2.5 * i, 80}, 20, 16, 0};
     const Image<Byte> picture = picture_of({{wide}, {target}}, 50 + i);
-    const Frame frame = frame_of(picture, i);
     const Box right = test::box_around_drawn(target);
-    const Estimate estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
+    const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     EXPECT_TRUE(estimate.present) << i;
     EXPECT_GT(overlap(estimate.box.box, right), 0.5) << i;
   }
@@ -244,9 +242,8 @@ void expect_to_survive_hiding(T& tracker) {
       for (int c = 84; c < 84 + 66; ++c)
         for (int k = 0; k < 3; ++k)
           picture(r, c, k) = static_cast<Byte>(60 + 12 * k + ((r / 7 + c / 5) % 2 != 0 ? 25 : 0));
-    const Frame frame = frame_of(picture, i);
     const Estimate estimate =
-        i == 0 ? tracker.seed(frame, test::box_around_drawn(ellipse)) : tracker.follow(frame);
+        test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(ellipse));
     if (ellipse.middle.x - 18 > 84 && ellipse.middle.x + 18 < 150) told += estimate.present ? 0 : 1;
     if (i < 20 || i > 66) {
       EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(ellipse)), 0.6) << i;
@@ -275,9 +272,8 @@ TEST(MaskMemory, DoesNotChangeOverToALookAlike) {
     const Ellipse own{{50 + 2.0 * i, 72}, 18, 14, 0};
     const Ellipse other{{170 - 2.0 * i, 96}, 18, 14, 0};
     const Image<Byte> picture = picture_of({{own}, {other}}, 200 + i);
-    const Frame frame = frame_of(picture, i);
     const Estimate estimate =
-        i == 0 ? tracker.seed(frame, test::box_around_drawn(own)) : tracker.follow(frame);
+        test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(own));
     if (i > 45) {
       EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(own)), 0.6) << i;
     }
@@ -296,9 +292,8 @@ void expect_to_hold_in_another_light(T& tracker) {
     for (std::size_t k = 0; k < picture.elements().size(); ++k)
       picture.elements()[k] = static_cast<Byte>(std::min(
           255.0, picture.elements()[k] * std::lerp(kGains[from][k % 3], kGains[from + 1][k % 3], share)));
-    const Frame frame = frame_of(picture, i);
     const Box right = test::box_around_drawn(ellipse);
-    const Estimate estimate = i == 0 ? tracker.seed(frame, right) : tracker.follow(frame);
+    const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     EXPECT_TRUE(estimate.present) << i;
     EXPECT_GT(overlap(estimate.box.box, right), 0.75) << i;
   }

@@ -1,0 +1,95 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/mask/rivals.hpp>
+
+#include <vector>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/track/mask/memory.hpp>
+
+#include "support/drawn_target.hpp"
+
+namespace mnemon {
+namespace {
+
+TEST(Rivals, NeedNothingBeforeOneIsSeen) {
+  Rivals rivals;
+  EXPECT_EQ(rivals.needed(0.5), 0);
+  rivals.take(0);
+  EXPECT_EQ(rivals.needed(0.5), 0);
+}
+
+TEST(Rivals, NeedMoreThanTheBest) {
+  Rivals rivals;
+  rivals.take(0.6);
+  rivals.take(0.4);
+  EXPECT_NEAR(rivals.needed(0), 0.6, 0.01);
+  EXPECT_NEAR(rivals.needed(0.5), 0.8, 0.01);
+  EXPECT_NEAR(rivals.needed(1), 1, 1e-12);
+  rivals.take(1.1);  // one that is more like the target than the target usually is
+  EXPECT_EQ(rivals.needed(0.5), 1.1);
+  rivals.start();
+  EXPECT_EQ(rivals.needed(0.5), 0);
+}
+
+TEST(Rivals, AreForgottenAfterSomeHundredFrames) {
+  Rivals rivals;
+  rivals.take(0.9);
+  int looks = 0;
+  for (int frame = 0; frame < 400; ++frame)
+    if (rivals.is_due()) {
+      ++looks;
+      rivals.take(0.1);
+    }
+  EXPECT_EQ(looks, 100);
+  EXPECT_LT(rivals.needed(0), 0.4);
+  EXPECT_GE(rivals.needed(0), 0.1);
+}
+
+// The target leaves the picture at its left while one much like it stays in view, and comes back lower down.
+constexpr int kBack = 70;
+
+std::vector<test::DrawnTarget> one_and_its_like(int i) {
+  const test::DrawnTarget like{{{150 + 0.4 * i, 60}, 18, 14, 0}, 0.15};
+  if (i < kBack) return {like, {{{110 - 5.0 * i, 70}, 18, 14, 0}}};
+  return {like, {{{-20 + 4.0 * (i - kBack), 100}, 18, 14, 0}}};
+}
+
+// On how many frames a tracker has the one instead of the other, and the overlap with the target at the end.
+struct Course {
+  int on_like = 0;
+  double overlap_at_end = 0;
+};
+
+Course course_of(const MaskMemoryParams& params) {
+  MaskMemory tracker(params);
+  Course course;
+  for (int i = 0; i < 100; ++i) {
+    const std::vector<test::DrawnTarget> drawn = one_and_its_like(i);
+    const Image<Byte> picture = test::drawn_picture(drawn, 160, 220, 900 + i);
+    const Box own = test::box_around_drawn(drawn[1].ellipse);
+    const Estimate estimate = test::seed_or_follow(tracker, test::frame_of(picture, i), own);
+    if (i < 18) {
+      EXPECT_GT(overlap(estimate.box.box, own), 0.7) << i;
+    }
+    course.on_like +=
+        estimate.present && overlap(estimate.box.box, test::box_around_drawn(drawn[0].ellipse)) > 0.3 ? 1 : 0;
+    course.overlap_at_end = estimate.present ? overlap(estimate.box.box, own) : 0;
+  }
+  return course;
+}
+
+TEST(MaskMemory, WaitsForTheTargetBesideItsLike) {
+  const Course course = course_of({});
+  EXPECT_EQ(course.on_like, 0);
+  EXPECT_GT(course.overlap_at_end, 0.7);
+}
+
+TEST(MaskMemory, TakesTheLikeWithoutLookingBeside) {
+  MaskMemoryParams params;
+  params.rivals = false;
+  EXPECT_GT(course_of(params).on_like, 20);
+}
+
+}  // namespace
+}  // namespace mnemon
