@@ -42,7 +42,8 @@ Estimate MaskCut::do_follow(const Frame& frame) {
 MaskSighting MaskCut::search(const Frame& frame) noexcept {
   TargetPose there = last_.pose;
   there.middle = target_.search(frame, last_.box);
-  const MaskSighting seen = target_.look(frame, there);
+  MaskSighting seen = target_.look(frame, there);
+  if (seen.confidence < params_.refind_from) seen = target_.look(frame, target_.pose_of_mask(seen));
   if (seen.confidence < params_.refind_from) target_.leave_out(there.middle);
   return seen;
 }

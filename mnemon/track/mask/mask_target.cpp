@@ -23,7 +23,8 @@ constexpr double kToldPower = 0.15;
 constexpr double kVisiblePower = 0.5;  // of the share that is visible
 constexpr double kLeastVisible = 0.1;  // share, for the area of the rest to tell anything
 constexpr double kGridMargin = 1.05;
-constexpr double kFitMargin = 1.25;  // of what a fit sees, for poses it may come to
+constexpr double kMostResizing = 2.5;  // of what was looked at in a size of another time
+constexpr double kFitMargin = 1.25;    // of what a fit sees, for poses it may come to
 
 constexpr double kDegrees = 180 / std::numbers::pi;
 constexpr double kFirstDepth = 0.3;    // of what is taken for the target of a seeded box at first
@@ -275,6 +276,15 @@ void MaskTarget::learn(const MaskSighting& seen) noexcept {
 Point MaskTarget::search(const Frame& frame, const Box& box) noexcept {
   light_.bring_in(colours_.table(), table_.data());
   return search_.find(frame.rgb, table_.data(), box.w, box.h).middle;
+}
+
+TargetPose MaskTarget::pose_of_mask(const MaskSighting& seen) const noexcept {
+  TargetPose pose = seen.pose;
+  if (seen.area <= 0) return pose;
+  pose.middle = centre(box_of_mask());
+  pose.scale =
+      std::clamp(std::sqrt(seen.area / usual_area_), pose.scale / kMostResizing, pose.scale * kMostResizing);
+  return pose;
 }
 
 Point MaskTarget::search_beside(const Frame& frame, const Box& box) noexcept {

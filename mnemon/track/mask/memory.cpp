@@ -19,7 +19,6 @@ constexpr double kJumped = 0.1;
 constexpr double kNearReach = 0.3;
 // How much less like the target than its rivals require something may be that is where a sure forecast has it.
 constexpr double kExcused = 0.5;
-constexpr std::array<double, 3> kLostScales{1.0, 0.85, 1.2};
 
 }  // namespace
 
@@ -150,18 +149,20 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
   return at_hand ? best : look(frame, best.from, best.by);
 }
 
-// Tries the most promising place of the whole picture in several sizes.
+// Tries the most promising place of the whole picture in the size that the target had, and in that of the mask there.
 void MaskMemory::search(const Frame& frame, Candidate& best, bool& at_hand) {
   TargetPose there = last_.pose;
   there.middle = target_.search(frame, last_.box);
   bool is_found = false;
-  for (const double scale : kLostScales) {
-    there.scale = last_.pose.scale * scale;
-    const Candidate other = look(frame, there, kLatest);
+  const auto try_one = [&](const TargetPose& from) {
+    const Candidate other = look(frame, from, kLatest);
     is_found = is_found || is_target(other, true);
     at_hand = other.seen.confidence > best.seen.confidence;
     if (at_hand) best = other;
-  }
+    return other;
+  };
+  const Candidate first = try_one(there);
+  if (!is_found) try_one(target_.pose_of_mask(first.seen));
   if (!is_found) target_.leave_out(there.middle);
 }
 
