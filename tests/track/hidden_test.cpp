@@ -116,6 +116,36 @@ TEST(MaskMemory, KeepsItsSizeBehindABoard) {
   expect_to_keep_its_size(tracker);
 }
 
+// A target goes, and after a while is there again elsewhere, half as large.
+template <class T>
+void expect_to_find_it_smaller(T& tracker) {
+  const Ellipse large{{60, 60}, 32, 24, 0};
+  const Ellipse small{{150, 95}, 16, 12, 0};
+  for (int i = 0; i < 60; ++i) {
+    std::vector<test::DrawnTarget> drawn;
+    if (i < 15 || i >= 25) drawn.push_back({i < 15 ? large : small});
+    const Image<Byte> picture = test::drawn_picture(drawn, kRows, kCols, 1100 + i);
+    const Estimate estimate =
+        test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(large));
+    if (i < 25 || i > 40) {
+      EXPECT_EQ(estimate.present, i < 15 || i > 40) << i;
+    }
+    if (i > 40) {
+      EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(small)), 0.8) << i;
+    }
+  }
+}
+
+TEST(MaskCut, FindsALostTargetInAnotherSize) {
+  MaskCut tracker(MaskCutParams{});
+  expect_to_find_it_smaller(tracker);
+}
+
+TEST(MaskMemory, FindsALostTargetInAnotherSize) {
+  MaskMemory tracker(MaskMemoryParams{});
+  expect_to_find_it_smaller(tracker);
+}
+
 // A board hides more and more of a target whose like is in full view beneath it.
 TEST(MaskMemory, StaysWithHalfATargetBesideItsLike) {
   constexpr Ellipse kOwn{{100, 70}, 18, 12, 0};
