@@ -19,7 +19,10 @@ constexpr std::array<std::string_view, 7> kNames{"grey",       "curve",      "bl
                                                  "difference", "background", "shadows"};
 constexpr Value kFirstDeviation = 6 * Preparation::kLevel;
 constexpr Value kLeastDeviation = 2 * Preparation::kLevel;
+constexpr float kMost = Preparation::kFull;
 constexpr int kShare = 256;  // rates in 256ths
+constexpr int kFineShare = 1 << 15;
+constexpr int kFarSlower = 10;
 
 MNEMON_CLONES void grey_of(const Byte* __restrict rgb, int count, Value* __restrict out) noexcept {
   for (int i = 0; i < count; ++i)
@@ -67,21 +70,29 @@ MNEMON_CLONES void differences(Value* __restrict value, Value* __restrict before
   }
 }
 
-// Deviations are of the mean absolute kind, and learn only from what is not far off.
+// A value times a share, in 2^15ths, rounded. In 16 bits this is one instruction.
+inline std::int16_t share_of(std::int16_t value, std::int16_t share) noexcept {
+  return static_cast<std::int16_t>(((value * share >> 14) + 1) >> 1);
+}
+
+// Deviations are of the mean absolute kind, and learn a tenth as much from what is far off. Values are below 2^14, so that all but
+// the ratio is worked out in 16 bits.
 MNEMON_CLONES void stand_out(Value* __restrict value, Value* __restrict mean, Value* __restrict deviation,
                              int rate, float scale, int count) noexcept {
+  using Signed = std::int16_t;
+  const auto near_rate = static_cast<Signed>(rate);
+  const auto far_rate = static_cast<Signed>(rate / kFarSlower);
   for (int i = 0; i < count; ++i) {
-    const int now = value[i];
-    const int known = mean[i];
-    const int apart = now > known ? now - known : known - now;
-    const int spread = deviation[i] > kLeastDeviation ? deviation[i] : kLeastDeviation;
-    const float share = scale * static_cast<float>(apart) / static_cast<float>(spread);
-    const int stands = share < 1.0f ? static_cast<int>(share * Preparation::kFull) : Preparation::kFull;
-    const int learns = 2 * stands > Preparation::kFull ? rate / 8 : rate;
-    const int moved = learns * (now - known);
-    mean[i] = static_cast<Value>(known + (moved + (moved < 0 ? -kShare / 2 : kShare / 2)) / kShare);
-    const int widened = learns * (apart - deviation[i]);
-    deviation[i] = static_cast<Value>(deviation[i] + widened / kShare);
+    const auto known = static_cast<Signed>(mean[i]);
+    const auto spread = static_cast<Signed>(deviation[i]);
+    const auto off = static_cast<Signed>(value[i] - known);
+    const auto apart = static_cast<Signed>(off < 0 ? -off : off);
+    const Signed at_least = spread > kLeastDeviation ? spread : Signed{kLeastDeviation};
+    const float ratio = scale * static_cast<float>(apart) / static_cast<float>(at_least);
+    const auto stands = static_cast<Signed>(static_cast<int>(ratio < kMost ? ratio : kMost));
+    const Signed learns = stands > Preparation::kFull / 2 ? far_rate : near_rate;
+    mean[i] = static_cast<Value>(known + share_of(off, learns));
+    deviation[i] = static_cast<Value>(spread + share_of(static_cast<Signed>(apart - spread), learns));
     value[i] = static_cast<Value>(stands);
   }
 }
@@ -243,9 +254,10 @@ void Preparation::subtract_background(const Box& target) noexcept {
   const int right = std::clamp(static_cast<int>(std::ceil(target.x + target.w)), left, cols);
   const int top = std::clamp(static_cast<int>(std::floor(target.y)), 0, rows);
   const int bottom = std::clamp(static_cast<int>(std::ceil(target.y + target.h)), top, rows);
-  const auto rate = static_cast<int>(std::lround(kShare * rules_.background_rate * 2));
+  const int rate =
+      std::min(static_cast<int>(std::lround(kFineShare * rules_.background_rate * 2)), kFineShare - 1);
   const auto scale =
-      static_cast<float>(0.5 / (rules_.sigmas * 0.8));  // a mean deviation is 0.8 of a standard one
+      static_cast<float>(0.5 * kFull / (rules_.sigmas * 0.8));  // a mean deviation is 0.8 of a standard one
   if (drops_shadows_) std::ranges::copy(value_.elements(), input_.elements().begin());
   if (!started_) {
     std::ranges::copy(value_.elements(), mean_.elements().begin());
