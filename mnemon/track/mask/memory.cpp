@@ -146,7 +146,7 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
     if (at_hand) best = near;
   }
   if (lost && !is_target(best, lost)) search(frame, best, at_hand);
-  return at_hand ? best : look(frame, best.from, best.by);
+  return at_hand || !is_target(best, lost) ? best : look(frame, best.from, best.by);
 }
 
 // Tries the most promising place of the whole picture in the size that the target had, and in that of the mask there.
