@@ -17,6 +17,9 @@ constexpr std::size_t kLeastPlaces = 24;
 // Logarithm of a change a frame that is left to learning, as is one less than the median deviation from it: where the
 // camera moves, places change by themselves.
 constexpr float kSlow = 0.018f;
+// And what is told of more frames at a time: that much more of it, and only while places changed alike all along.
+constexpr float kMoreSlow = 1.5f;
+constexpr float kAlike = 1.3f;  // of kSlow
 constexpr float kMostGain = 4;
 
 }  // namespace
@@ -25,6 +28,7 @@ LightChange::LightChange(ImageView<const Byte> rgb)
     : before_(static_cast<std::size_t>(3) * kAcross * kDown), now_(before_.size()) {
   ratios_.reserve(before_.size() / 3);
   look(rgb, before_);
+  reference_ = before_;
   set_levels();
 }
 
@@ -48,12 +52,12 @@ void LightChange::look(ImageView<const Byte> rgb, std::vector<float>& seen) cons
 }
 
 // Whether means over all places tell of a change at all, which is quicker told than their medians.
-bool LightChange::may_have_changed() const noexcept {
+bool LightChange::may_have_changed(const std::vector<float>& from) const noexcept {
   std::array<float, 3> before{};
   std::array<float, 3> now{};
   for (std::size_t i = 0; i < now_.size(); i += 3)
     for (int k = 0; k < 3; ++k) {
-      before[k] += before_[i + k];
+      before[k] += from[i + k];
       now[k] += now_[i + k];
     }
   bool may = false;
@@ -68,35 +72,45 @@ float LightChange::median_of(std::vector<float>& numbers) noexcept {
   return *middle;
 }
 
-void LightChange::follow(ImageView<const Byte> rgb) noexcept {
-  look(rgb, now_);
-  if (!may_have_changed()) {
-    std::swap(before_, now_);
-    return;
-  }
-  std::array<float, 3> changes{};
+// What became of the light since places had those means, with the gains that there were then. Sets the gains where it
+// changed.
+LightChange::Finding LightChange::tell(const std::vector<float>& from, const std::array<float, 3>& gains,
+                                       float more) noexcept {
+  if (!may_have_changed(from)) return Finding::same;
+  std::array<float, 3> told = gains_;  // and so left where too few places tell
   float changed = 0;
   float least = 0;
   for (int k = 0; k < 3; ++k) {
     ratios_.clear();
     for (std::size_t i = k; i < now_.size(); i += 3)
-      if (std::min(before_[i], now_[i]) > kDark && std::max(before_[i], now_[i]) < kBright)
-        ratios_.push_back(std::log(now_[i] / before_[i]));
+      if (std::min(from[i], now_[i]) > kDark && std::max(from[i], now_[i]) < kBright)
+        ratios_.push_back(std::log(now_[i] / from[i]));
     if (ratios_.size() < kLeastPlaces) continue;
-    changes[k] = median_of(ratios_);
-    for (float& ratio : ratios_) ratio = std::abs(ratio - changes[k]);
-    changed += std::abs(changes[k]);
+    const float change = median_of(ratios_);
+    for (float& ratio : ratios_) ratio = std::abs(ratio - change);
+    changed += std::abs(change);
     least += std::max(kSlow, median_of(ratios_));
+    told[k] = std::clamp(gains[k] * std::exp(change), 1 / kMostGain, kMostGain);
+  }
+  if (changed <= more * least) return least > 3 * kAlike * kSlow ? Finding::unclear : Finding::same;
+  gains_ = told;
+  set_levels();
+  return Finding::changed;
+}
+
+void LightChange::follow(ImageView<const Byte> rgb) noexcept {
+  look(rgb, now_);
+  if (tell(before_, gains_, 1) != Finding::same ||
+      tell(reference_, reference_gains_, kMoreSlow) == Finding::unclear) {
+    std::ranges::copy(now_, reference_.begin());
+    reference_gains_ = gains_;
   }
   std::swap(before_, now_);
-  if (changed <= least) return;
-  for (int k = 0; k < 3; ++k)
-    gains_[k] = std::clamp(gains_[k] * std::exp(changes[k]), 1 / kMostGain, kMostGain);
-  set_levels();
 }
 
 void LightChange::learnt(double rate) noexcept {
   if (is_none()) return;
+  for (float& gain : reference_gains_) gain = std::pow(gain, static_cast<float>(1 - rate));
   for (float& gain : gains_) {
     gain = std::pow(gain, static_cast<float>(1 - rate));
     if (std::abs(std::log(gain)) < 0.1f * kSlow) gain = 1;

@@ -10,8 +10,9 @@ namespace mnemon {
 
 /// How all of the light of a picture has changed since what is known of colours was learnt: a camera that sets its exposure or
 /// white balance anew multiplies each channel of every pixel by some number. From frame to frame that is the median over
-/// places of the ratio of what is seen there. What changes slowly is left to learning, and nothing is told where places
-/// change by more than they do alike, as they do where the camera moves. Allocates nothing once made.
+/// places of the ratio of what is seen there; where the camera is still it is also told from a frame of longer ago, so
+/// that a slow change adds up. Where the camera moves, slow changes are left to learning, and nothing is told where
+/// places change by more than they do alike. Allocates nothing once made.
 /// Source: von Kries 1902 for a gain a channel.
 class LightChange {
  public:
@@ -46,13 +47,17 @@ class LightChange {
 
  private:
   void look(ImageView<const Byte> rgb, std::vector<float>& seen) const noexcept;
-  [[nodiscard]] bool may_have_changed() const noexcept;
+  enum class Finding { same, changed, unclear };
+  [[nodiscard]] bool may_have_changed(const std::vector<float>& from) const noexcept;
+  Finding tell(const std::vector<float>& from, const std::array<float, 3>& gains, float more) noexcept;
   void set_levels() noexcept;
   [[nodiscard]] static float median_of(std::vector<float>& numbers) noexcept;
 
   std::vector<float> before_, now_;  // means about places of a grid, three channels each
+  std::vector<float> reference_;     // of the last picture that changed at once or looked unlike it
   std::vector<float> ratios_;
   std::array<float, 3> gains_{1, 1, 1};
+  std::array<float, 3> reference_gains_{1, 1, 1};
   std::array<std::array<Byte, 256>, 3> levels_{};
 };
 

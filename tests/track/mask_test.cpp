@@ -314,6 +314,44 @@ TEST(BlobColour, HoldsInAnotherLight) {
   expect_to_hold_in_another_light(tracker);
 }
 
+// The light fades to less than half, and reddens, while the target is away; the camera is still.
+template <class T>
+void expect_to_find_in_another_light(T& tracker) {
+  constexpr double kGains[] = {0.55, 0.45, 0.35};
+  for (int i = 0; i < 90; ++i) {
+    const Ellipse ellipse{{60 + 1.5 * std::min(i, 20) + std::max(0, i - 75), 80}, 24, 18, 0};
+    const bool is_away = i > 20 && i < 75;
+    Image<Byte> picture = is_away ? picture_of({}, 900 + i) : picture_of({{ellipse}}, 900 + i);
+    const double share = std::clamp((i - 22) / 50.0, 0.0, 1.0);
+    for (std::size_t k = 0; k < picture.elements().size(); ++k)
+      picture.elements()[k] = static_cast<Byte>(picture.elements()[k] * std::pow(kGains[k % 3], share));
+    const Box right = test::box_around_drawn(ellipse);
+    const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
+    if (i > 25 && is_away) {
+      EXPECT_FALSE(estimate.present) << i;
+    }
+    if (i > 80) {
+      EXPECT_TRUE(estimate.present) << i;
+      EXPECT_GT(overlap(estimate.box.box, right), 0.75) << i;
+    }
+  }
+}
+
+TEST(MaskCut, FindsALostTargetInAnotherLight) {
+  MaskCut tracker(MaskCutParams{});
+  expect_to_find_in_another_light(tracker);
+}
+
+TEST(MaskMemory, FindsALostTargetInAnotherLight) {
+  MaskMemory tracker(MaskMemoryParams{});
+  expect_to_find_in_another_light(tracker);
+}
+
+TEST(BlobColour, FindsALostTargetInAnotherLight) {
+  BlobColour tracker(BlobColourParams{});
+  expect_to_find_in_another_light(tracker);
+}
+
 TEST(MaskMemory, DiffersWithoutItsParts) {
   std::vector<double> confidences;
   for (const auto& [memory, motion] : {std::pair{"several", true}, {"latest", true}, {"several", false}}) {

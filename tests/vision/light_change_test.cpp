@@ -71,13 +71,36 @@ TEST(LightChange, IsNotToldWhereTheCameraMoves) {
   }
 }
 
-TEST(LightChange, IsLeftToLearningWhereItIsSlow) {
+TEST(LightChange, AddsUpWhereItIsSlowAndTheCameraStill) {
+  LightChange light(seen({0, 0}, {1, 1, 1}, 1).view());
+  for (int i = 1; i < 80; ++i) {
+    const Gains gains{std::pow(0.99, i), std::pow(0.992, i), std::pow(0.995, i)};
+    light.follow(seen({0, 0}, gains, 1 + i).view());
+    // Less is not told from noise.
+    for (int k = 0; k < 3; ++k) EXPECT_NEAR(std::log(light.gains()[k] / gains[k]), 0, 0.05) << i << k;
+  }
+}
+
+TEST(LightChange, IsLeftToLearningWhereItIsSlowAndTheCameraMoves) {
   LightChange light(seen({0, 0}, {1, 1, 1}, 1).view());
   for (int i = 1; i < 40; ++i) {
     const double gain = std::pow(0.99, i);
-    light.follow(seen({0, 0}, {gain, gain, gain}, 1 + i).view());
+    light.follow(seen({5.0 * i, 20 * std::sin(0.3 * i)}, {gain, gain, gain}, 1 + i).view());
     EXPECT_TRUE(light.is_none()) << i;
   }
+}
+
+TEST(LightChange, GoesOnFromWhatWasLearntOfASlowOne) {
+  LightChange light(seen({0, 0}, {1, 1, 1}, 1).view());
+  double gain = 1;
+  for (int i = 1; i < 60; ++i) {
+    gain *= 0.98;
+    light.follow(seen({0, 0}, {gain, gain, gain}, 1 + i).view());
+    light.learnt(0.2);
+  }
+  // Of two hundredths a frame a fifth is learnt each time: four frames' worth remain.
+  EXPECT_LT(light.gains()[0], 1);
+  EXPECT_GT(light.gains()[0], 0.85);
 }
 
 TEST(LightChange, GoesAsItIsLearnt) {
