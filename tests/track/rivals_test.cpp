@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/track/mask/rivals.hpp>
 
+#include <algorithm>
 #include <vector>
 
 #include <gtest/gtest.h>
@@ -61,26 +62,29 @@ struct Course {
   double overlap_at_end = 0;
 };
 
-Course course_of(const MaskMemoryParams& params) {
+// The first thing drawn is the like, the second the target.
+template <class Drawn>
+Course course_of(const MaskMemoryParams& params, Drawn drawn_at) {
   MaskMemory tracker(params);
   Course course;
   for (int i = 0; i < 100; ++i) {
-    const std::vector<test::DrawnTarget> drawn = one_and_its_like(i);
+    const std::vector<test::DrawnTarget> drawn = drawn_at(i);
     const Image<Byte> picture = test::drawn_picture(drawn, 160, 220, 900 + i);
     const Box own = test::box_around_drawn(drawn[1].ellipse);
     const Estimate estimate = test::seed_or_follow(tracker, test::frame_of(picture, i), own);
     if (i < 18) {
       EXPECT_GT(overlap(estimate.box.box, own), 0.7) << i;
     }
+    const Box like = test::box_around_drawn(drawn[0].ellipse);
     course.on_like +=
-        estimate.present && overlap(estimate.box.box, test::box_around_drawn(drawn[0].ellipse)) > 0.3 ? 1 : 0;
+        estimate.present && overlap(estimate.box.box, like) > 0.3 && overlap(own, like) == 0 ? 1 : 0;
     course.overlap_at_end = estimate.present ? overlap(estimate.box.box, own) : 0;
   }
   return course;
 }
 
 TEST(MaskMemory, WaitsForTheTargetBesideItsLike) {
-  const Course course = course_of({});
+  const Course course = course_of({}, one_and_its_like);
   EXPECT_EQ(course.on_like, 0);
   EXPECT_GT(course.overlap_at_end, 0.7);
 }
@@ -88,7 +92,20 @@ TEST(MaskMemory, WaitsForTheTargetBesideItsLike) {
 TEST(MaskMemory, TakesTheLikeWithoutLookingBeside) {
   MaskMemoryParams params;
   params.rivals = false;
-  EXPECT_GT(course_of(params).on_like, 20);
+  EXPECT_GT(course_of(params, one_and_its_like).on_like, 20);
+}
+
+// The target leaves as before, past one much like it that waits at the edge.
+std::vector<test::DrawnTarget> past_its_like(int i) {
+  std::vector<test::DrawnTarget> drawn = one_and_its_like(i);
+  drawn[0].ellipse.middle = {std::max(10.0, 180 - 8.0 * i), 66};
+  return drawn;
+}
+
+TEST(MaskMemory, LetsTheTargetGoPastItsLike) {
+  const Course course = course_of({}, past_its_like);
+  EXPECT_EQ(course.on_like, 0);
+  EXPECT_GT(course.overlap_at_end, 0.7);
 }
 
 }  // namespace

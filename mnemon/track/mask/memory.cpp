@@ -17,6 +17,11 @@ constexpr double kUsualRate = 0.05;
 // Overlap with the forecast below which a candidate may be another thing, while the target is hidden in part.
 constexpr double kJumped = 0.1;
 constexpr double kNearReach = 0.3;
+// And the most that makes it doubtful anyway, where the target is usually met better than that.
+constexpr double kDoubtful = 0.35;
+constexpr double kMetRate = 0.1;
+constexpr double kFirstMet = 0.5;
+constexpr double kFirstMetVariance = 0.04;
 // How much less like the target than its rivals require something may be that is where a sure forecast has it.
 constexpr double kExcused = 0.5;
 
@@ -35,6 +40,8 @@ Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box
   frames_since_remembered_ = 0;
   usual_memory_likeness_ = 1;
   held_ = 0;
+  usual_met_ = kFirstMet;
+  met_variance_ = kFirstMetVariance;
   frames_lost_ = 0;
   rivals_.start();
   start_motion(box);
@@ -175,10 +182,16 @@ MaskMemory::Candidate MaskMemory::look_beside(const Frame& frame) {
   return other;
 }
 
+// Whether an overlap with the forecast is far from the usual one, where a sure forecast makes that tell something.
+bool MaskMemory::is_doubtful(double met) const noexcept {
+  const double usual_least = usual_met_ - 2 * std::sqrt(met_variance_);
+  return met < std::max(kJumped, motion_trust() * std::min(kDoubtful, usual_least));
+}
+
 bool MaskMemory::is_target(const Candidate& candidate, bool lost) const noexcept {
   if (candidate.seen.confidence < (lost ? params_.refind_from : params_.present_from)) return false;
   const double met = overlap(candidate.seen.box, forecast_box());
-  if (!lost && (!params_.motion || met >= kJumped)) return true;
+  if (!lost && (!params_.motion || !is_doubtful(met))) return true;
   const double excused = params_.motion ? kExcused * motion_trust() * met : 0;
   return candidate.quality >= (1 - excused) * rivals_.needed(params_.tell_apart);
 }
@@ -211,6 +224,10 @@ void MaskMemory::hold(const Candidate& best) {
   const double met = overlap(best.seen.box, forecast_box());
   const double alike = likeness_to_memory(best.seen);
   frames_lost_ = 0;
+  if (!lost) {
+    met_variance_ += kMetRate * ((met - usual_met_) * (met - usual_met_) - met_variance_);
+    usual_met_ += kMetRate * (met - usual_met_);
+  }
   last_ = best.seen;
   target_.found();
   const bool learns = best.seen.confidence >= params_.learn_from;

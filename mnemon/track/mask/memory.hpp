@@ -85,6 +85,7 @@ class MaskMemory final : public Tracker {
   [[nodiscard]] double likeness_to_memory(const MaskSighting& seen) const noexcept;
   /// Looks at the most promising place beside where the target should be.
   Candidate look_beside(const Frame& frame);
+  [[nodiscard]] bool is_doubtful(double met) const noexcept;
   [[nodiscard]] bool is_target(const Candidate& candidate, bool lost) const noexcept;
   void hold(const Candidate& best);
   void remember(const Candidate& best);
@@ -99,6 +100,8 @@ class MaskMemory final : public Tracker {
   int frames_since_remembered_ = 0;
   double usual_memory_likeness_ = 1;
   int held_ = 0;
+  double usual_met_ = 0;  // overlap of what was held with its forecast
+  double met_variance_ = 0;
   std::array<MotionFilter, 4> motion_;  // centre, and logarithms of width and height
   MaskSighting last_;
   MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
