@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/mask/rivals.hpp>
+#include <mnemon/track/rivals.hpp>
 
 #include <algorithm>
 #include <vector>
 
 #include <gtest/gtest.h>
 
+#include <mnemon/track/blob/colour.hpp>
 #include <mnemon/track/mask/memory.hpp>
 
 #include "support/drawn_target.hpp"
@@ -64,8 +65,7 @@ struct Course {
 
 // The first thing drawn is the like, the second the target.
 template <class Drawn>
-Course course_of(const MaskMemoryParams& params, Drawn drawn_at) {
-  MaskMemory tracker(params);
+Course course_of(Tracker&& tracker, Drawn drawn_at) {
   Course course;
   for (int i = 0; i < 100; ++i) {
     const std::vector<test::DrawnTarget> drawn = drawn_at(i);
@@ -84,7 +84,7 @@ Course course_of(const MaskMemoryParams& params, Drawn drawn_at) {
 }
 
 TEST(MaskMemory, WaitsForTheTargetBesideItsLike) {
-  const Course course = course_of({}, one_and_its_like);
+  const Course course = course_of(MaskMemory({}), one_and_its_like);
   EXPECT_EQ(course.on_like, 0);
   EXPECT_GT(course.overlap_at_end, 0.7);
 }
@@ -92,7 +92,19 @@ TEST(MaskMemory, WaitsForTheTargetBesideItsLike) {
 TEST(MaskMemory, TakesTheLikeWithoutLookingBeside) {
   MaskMemoryParams params;
   params.rivals = false;
-  EXPECT_GT(course_of(params, one_and_its_like).on_like, 20);
+  EXPECT_GT(course_of(MaskMemory(params), one_and_its_like).on_like, 20);
+}
+
+TEST(BlobColour, WaitsForTheTargetBesideItsLike) {
+  const Course course = course_of(BlobColour({}), one_and_its_like);
+  EXPECT_EQ(course.on_like, 0);
+  EXPECT_GT(course.overlap_at_end, 0.7);
+}
+
+TEST(BlobColour, TakesTheLikeWithoutLookingBeside) {
+  BlobColourParams params;
+  params.rivals = false;
+  EXPECT_GT(course_of(BlobColour(params), one_and_its_like).on_like, 20);
 }
 
 // The target leaves as before, past one much like it that waits at the edge.
@@ -103,7 +115,7 @@ std::vector<test::DrawnTarget> past_its_like(int i) {
 }
 
 TEST(MaskMemory, LetsTheTargetGoPastItsLike) {
-  const Course course = course_of({}, past_its_like);
+  const Course course = course_of(MaskMemory({}), past_its_like);
   EXPECT_EQ(course.on_like, 0);
   EXPECT_GT(course.overlap_at_end, 0.7);
 }

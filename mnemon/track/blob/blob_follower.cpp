@@ -27,6 +27,7 @@ constexpr double kRatherStay = 0.98;  // of the confidence elsewhere, that is en
 constexpr double kMoreAlike = 0.01;   // of likeness, for a size to be kept
 constexpr double kDoubt = 0.9;        // confidence below which another place is looked at
 constexpr double kFitMargin = 0.002;
+constexpr double kJumped = 0.1;  // overlap with the forecast below which something may be another thing
 constexpr int kShifts = 3;
 constexpr double kLeastPx = 4;
 constexpr double kLeastSeen = 0.25;  // share of a box, that what is seen of it is taken to stand for all
@@ -87,6 +88,8 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   usual_around_ = 0.5;
   over_fit_ = {0, 0, 1, 1};
   goes_by_piece_ = false;
+  usual_likeness_ = 1;
+  rivals_.start();
   fill_ = 0.6;
   source.take(frame);
   weigh(centre(box));
@@ -305,11 +308,16 @@ BlobFollower::Sighting BlobFollower::look_at(const Box& expected) {
   return sighting(*piece, expected);
 }
 
-BlobFollower::Sighting BlobFollower::look(Point forecast) {
-  weigh(forecast);
+// Where a window around a place stands out most.
+Box BlobFollower::box_around_most(Point middle) noexcept {
+  weigh(middle);
   sums_.add_up(evidence_.weights);
   ellipses_.add_up(evidence_.weights);
-  Box chosen = shifted(find_box(forecast, {}));
+  return shifted(find_box(middle, {}));
+}
+
+BlobFollower::Sighting BlobFollower::look(Point forecast) {
+  Box chosen = box_around_most(forecast);
   Sighting seen = look_at(chosen);
   if (!source_->tells_likeness()) return seen;
   bool is_last = true;  // whether what was looked at last is what was chosen
@@ -326,17 +334,34 @@ BlobFollower::Sighting BlobFollower::look(Point forecast) {
   return is_last ? seen : look_at(chosen);
 }
 
+BlobFollower::Sighting BlobFollower::look_beside(Point forecast) {
+  const auto place = source_->search_beside(box_around(forecast, box_.w, box_.h));
+  return place ? look_at(box_around_most(*place)) : Sighting{box_};
+}
+
+bool BlobFollower::is_target(const Sighting& seen, Point forecast) const noexcept {
+  const bool lost = motion_.is_lost();
+  if (seen.confidence < (lost ? rules_.refind_from : rules_.present_from)) return false;
+  if (!source_->tells_likeness()) return true;
+  if (!lost && overlap(seen.box, box_around(forecast, box_.w, box_.h)) >= kJumped) return true;
+  return seen.likeness >= rivals_.needed(rules_.tell_apart) * usual_likeness_;
+}
+
 Estimate BlobFollower::follow(const Frame& frame) {
   source_->take(frame);
   const bool lost = motion_.is_lost();
   const Point was = centre(box_);
   const Point forecast = motion_.of(was, box_.w, box_.h);
+  Sighting beside;
+  if (rules_.rivals && source_->tells_likeness() && !lost && rivals_.is_due()) beside = look_beside(forecast);
   Sighting seen = look(forecast);
-  if (lost && seen.confidence < rules_.refind_from) {
+  if (lost && !is_target(seen, forecast)) {
     const auto place = source_->search(box_, motion_.is_newly_lost());
     if (place) seen = look(*place);
   }
-  if (seen.confidence >= (lost ? rules_.refind_from : rules_.present_from)) {
+  if (is_target(seen, forecast)) {
+    if (beside.likeness > 0 && overlap(beside.box, seen.box) == 0)
+      rivals_.take(beside.likeness / usual_likeness_);
     motion_.found(was, centre(seen.box));
     box_ = seen.box;
     ellipse_ = seen.ellipse;
@@ -352,6 +377,7 @@ Estimate BlobFollower::follow(const Frame& frame) {
 void BlobFollower::learn(const Sighting& seen) {
   source_->learn(piece_bits_, seen.box);
   const Box cells = in_cells(seen.box);
+  usual_likeness_ += kUsualRate * (seen.likeness - usual_likeness_);
   usual_contrast_ += kUsualRate * (std::max(kLeastShare * seed_contrast_, seen.contrast) - usual_contrast_);
   usual_around_ +=
       kUsualRate * (mean_weight(sums_, cells, evidence_.weights) - seen.contrast - usual_around_);

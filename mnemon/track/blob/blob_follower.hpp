@@ -5,6 +5,7 @@
 #include <mnemon/image/box_blur.hpp>
 #include <mnemon/track/blob/blob_rules.hpp>
 #include <mnemon/track/motion_forecast.hpp>
+#include <mnemon/track/rivals.hpp>
 #include <mnemon/track/tracker.hpp>
 #include <mnemon/vision/box_sums.hpp>
 #include <mnemon/vision/ellipse_sums.hpp>
@@ -50,6 +51,9 @@ class EvidenceSource {
 
   /// The most promising place of the whole picture for a lost target, of a source that can tell.
   virtual std::optional<Point> search(const Box& box, bool first) = 0;
+
+  /// The most promising place of the whole picture beside where the target is, of a source that tells likeness.
+  virtual std::optional<Point> search_beside(const Box& box) = 0;
 };
 
 /// The round that the trackers by blobs go: weigh a window around the forecast, find the place of the box there, keep
@@ -88,8 +92,11 @@ class BlobFollower {
   [[nodiscard]] double contrast_of(const Box& box) const noexcept;
   [[nodiscard]] const Piece* match(const Box& expected) noexcept;
   [[nodiscard]] bool is_whole(const Piece& piece, const Box& expected) const noexcept;
+  [[nodiscard]] Box box_around_most(Point middle) noexcept;
   [[nodiscard]] Sighting look(Point forecast);
   [[nodiscard]] Sighting look_at(const Box& expected);
+  [[nodiscard]] Sighting look_beside(Point forecast);
+  [[nodiscard]] bool is_target(const Sighting& seen, Point forecast) const noexcept;
   [[nodiscard]] Sighting sighting(const Piece& piece, const Box& expected);
   void keep_size_if_more_alike(const Box& expected, Sighting& seen);
   [[nodiscard]] double confidence_in(const Sighting& seen, double filled) const noexcept;
@@ -109,6 +116,8 @@ class BlobFollower {
   BoxBlur blur_;
   BitMask matches_;
   BitMask piece_bits_;
+  double usual_likeness_ = 1;
+  Rivals rivals_;
   MotionForecast motion_;
   Box picture_;
   Box box_;

@@ -19,6 +19,8 @@ struct BlobRules : PickRules {
   double present_from = 0.07;
   double learn_from = 0.55;
   double refind_from = 0.39;
+  bool rivals = true;  ///< As those of MaskMemoryParams; where evidence tells likeness.
+  double tell_apart = 0.5;
 
   static void describe(auto& schema) {
     using P = BlobRules;

@@ -44,12 +44,14 @@ struct BlobColourParams : BlobRules {
         "around_rate", &P::around_rate, {0.0, 1.0}, "",
         "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
     BlobRules::describe(schema);
+    describe_rivals<P>(schema);
   }
 };
 
 /// Follows the piece of matching colour: pixels weighed by how much rarer their colour is around the target, a level
 /// chosen between the two, cleaned, and the piece picked that is most like the target. Seeds: box, turned box, polygon,
-/// mask. Stages: `weights`, `matches`, `piece`. Source: Swain and Ballard, IJCV 1991, for the ratio of histograms.
+/// mask. While the target is seen, what is like it is looked at too: where it was lost, or jumps, only what is more like it
+/// than those is taken for it. Stages: `weights`, `matches`, `piece`. Source: Swain and Ballard, IJCV 1991, for the ratio of histograms.
 class BlobColour final : public Tracker {
  public:
   explicit BlobColour(const BlobColourParams& params) : params_(params) {}

@@ -64,6 +64,7 @@ void ColourEvidence::start(const Frame& frame, const Region& region, const Box& 
   window_ = BlockWindow(kMostSide, kMostSide, kMostBlock);
   weights_ = Image<float>(kMostSide, kMostSide);
   search_ = PictureSearch(frame.size());
+  search_beside_ = PictureSearch(frame.size());
   table_.assign(kColours, 0.0f);
   spare_ = table_;
   colours_ = ColourDistribution();
@@ -223,6 +224,13 @@ std::optional<Point> ColourEvidence::search(const Box& box, bool first) {
   if (first) search_.start();
   const Point place = search_.find(rgb_, table_in_this_light(), box.w, box.h).middle;
   search_.leave_out(place);
+  return place;
+}
+
+std::optional<Point> ColourEvidence::search_beside(const Box& box) {
+  search_beside_.leave_out(centre(box));
+  const Point place = search_beside_.find(rgb_, table_in_this_light(), box.w, box.h).middle;
+  search_beside_.leave_out(place);
   return place;
 }
 

@@ -41,6 +41,7 @@ class ColourEvidence final : public EvidenceSource {
   [[nodiscard]] bool tells_likeness() const noexcept override { return !rules_.picked; }
   double likeness(const Box& box) override;
   std::optional<Point> search(const Box& box, bool first) override;
+  std::optional<Point> search_beside(const Box& box) override;
 
  private:
   template <class Use>
@@ -62,7 +63,7 @@ class ColourEvidence final : public EvidenceSource {
   std::vector<float> spare_;
   BlockWindow window_;
   Image<float> weights_;
-  PictureSearch search_;
+  PictureSearch search_, search_beside_;
   float level_ = 0.5f;
 };
 

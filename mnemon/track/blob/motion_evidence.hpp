@@ -17,6 +17,7 @@ class MotionEvidence final : public EvidenceSource {
   [[nodiscard]] bool tells_likeness() const noexcept override { return false; }
   double likeness(const Box& /*box*/) override { return 1; }
   std::optional<Point> search(const Box& box, bool first) override;
+  std::optional<Point> search_beside(const Box& /*box*/) override { return {}; }
 
   [[nodiscard]] const Preparation& preparation() const noexcept { return preparation_; }
 

@@ -5,7 +5,7 @@
 #include <vector>
 
 #include <mnemon/track/mask/mask_target.hpp>
-#include <mnemon/track/mask/rivals.hpp>
+#include <mnemon/track/rivals.hpp>
 #include <mnemon/vision/motion_filter.hpp>
 
 namespace mnemon {
@@ -34,13 +34,7 @@ struct MaskMemoryParams : MaskRules {
     schema.field(
         "remember_overlap", &P::remember_overlap, {0.0, 1.0}, "",
         "Overlap with its forecast box that a frame needs to be remembered; raising it keeps jumps out.");
-    schema.field(
-        "rivals", &P::rivals,
-        "Whether things like the target are looked for beside it, to tell it from them once it is lost.");
-    schema.field(
-        "tell_apart", &P::tell_apart, {0.0, 1.0}, "",
-        "How far it has to be from the best of them to what is usual of the target; raising it takes fewer "
-        "look-alikes for it and comes back later.");
+    describe_rivals<P>(schema);
   }
 };
 

@@ -5,8 +5,8 @@
 namespace mnemon {
 
 /// How good the best was of what has been seen beside the target, which cannot be the target: what takes its place later
-/// has to be better. Qualities are those of MaskTarget: about 1 on the target. Of one that is no longer seen little is
-/// left after some hundred frames.
+/// has to be better. Qualities are shares of what is usual on the target. Of one that is no longer seen little is left
+/// after some hundred frames.
 class Rivals {
  public:
   void start() noexcept { *this = {}; }
@@ -34,5 +34,17 @@ class Rivals {
   int frames_ = 0;
   double best_ = 0;
 };
+
+/// Describes the members `rivals` and `tell_apart` of a tracker's parameters.
+template <class P>
+void describe_rivals(auto& schema) {
+  schema.field(
+      "rivals", &P::rivals,
+      "Whether things like the target are looked for beside it, to tell it from them once it is lost.");
+  schema.field(
+      "tell_apart", &P::tell_apart, {0.0, 1.0}, "",
+      "How far it has to be from the best of them to what is usual of the target; raising it takes fewer "
+      "look-alikes for it and comes back later.");
+}
 
 }  // namespace mnemon
