@@ -7,6 +7,9 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/track/blob/colour.hpp>
+#include <mnemon/track/corr/kernel.hpp>
+#include <mnemon/track/corr/reliable.hpp>
+#include <mnemon/track/corr/scaled.hpp>
 #include <mnemon/track/mask/memory.hpp>
 
 #include "support/drawn_target.hpp"
@@ -48,11 +51,11 @@ TEST(Rivals, AreForgottenAfterSomeHundredFrames) {
   EXPECT_GE(rivals.needed(0), 0.1);
 }
 
-// The target leaves the picture at its left while one much like it stays in view, and comes back lower down.
+// The target leaves the picture at its left while one much like it, but turned, stays in view, and comes back lower down.
 constexpr int kBack = 70;
 
 std::vector<test::DrawnTarget> one_and_its_like(int i) {
-  const test::DrawnTarget like{{{150 + 0.4 * i, 60}, 18, 14, 0}, 0.15};
+  const test::DrawnTarget like{{{150 + 0.4 * i, 60}, 18, 14, 20}, 0.15};
   if (i < kBack) return {like, {{{110 - 5.0 * i, 70}, 18, 14, 0}}};
   return {like, {{{-20 + 4.0 * (i - kBack), 100}, 18, 14, 0}}};
 }
@@ -83,29 +86,21 @@ Course course_of(Tracker&& tracker, Drawn drawn_at) {
   return course;
 }
 
-TEST(MaskMemory, WaitsForTheTargetBesideItsLike) {
-  const Course course = course_of(MaskMemory({}), one_and_its_like);
-  EXPECT_EQ(course.on_like, 0);
-  EXPECT_GT(course.overlap_at_end, 0.7);
-}
-
-TEST(MaskMemory, TakesTheLikeWithoutLookingBeside) {
-  MaskMemoryParams params;
+template <class T, class Params>
+void expect_to_need_rivals() {
+  const Course with = course_of(T(Params{}), one_and_its_like);
+  EXPECT_EQ(with.on_like, 0);
+  EXPECT_GT(with.overlap_at_end, 0.6);
+  Params params;
   params.rivals = false;
-  EXPECT_GT(course_of(MaskMemory(params), one_and_its_like).on_like, 20);
+  EXPECT_GT(course_of(T(params), one_and_its_like).on_like, 20);
 }
 
-TEST(BlobColour, WaitsForTheTargetBesideItsLike) {
-  const Course course = course_of(BlobColour({}), one_and_its_like);
-  EXPECT_EQ(course.on_like, 0);
-  EXPECT_GT(course.overlap_at_end, 0.7);
-}
-
-TEST(BlobColour, TakesTheLikeWithoutLookingBeside) {
-  BlobColourParams params;
-  params.rivals = false;
-  EXPECT_GT(course_of(BlobColour(params), one_and_its_like).on_like, 20);
-}
+TEST(CorrKernel, TellsTheTargetFromItsLike) { expect_to_need_rivals<CorrKernel, CorrKernelParams>(); }
+TEST(CorrScaled, TellsTheTargetFromItsLike) { expect_to_need_rivals<CorrScaled, CorrScaledParams>(); }
+TEST(CorrReliable, TellsTheTargetFromItsLike) { expect_to_need_rivals<CorrReliable, CorrReliableParams>(); }
+TEST(BlobColour, TellsTheTargetFromItsLike) { expect_to_need_rivals<BlobColour, BlobColourParams>(); }
+TEST(MaskMemory, TellsTheTargetFromItsLike) { expect_to_need_rivals<MaskMemory, MaskMemoryParams>(); }
 
 // The target leaves as before, past one much like it that waits at the edge.
 std::vector<test::DrawnTarget> past_its_like(int i) {

@@ -12,9 +12,10 @@
 namespace mnemon {
 namespace {
 
-constexpr double kScaleReach = 2;      // growth looked for between two frames
-constexpr double kFullColours = 0.3;   // a response by colour that tells the target as well as can be
-constexpr double kColoursRate = 0.05;  // of what it usually is
+constexpr double kScaleReach = 2;     // growth looked for between two frames
+constexpr double kFullColours = 0.3;  // a response by colour that tells the target as well as can be
+constexpr double kUsualRate = 0.05;
+constexpr double kJumped = 0.1;  // overlap with the forecast below which a peak may be another thing's
 constexpr double kLeastTargetPx = 5;
 constexpr double kRememberedFrom = 1.67;
 constexpr int kBetweenMemories = 5;  // frames
@@ -67,6 +68,10 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   focused_ = Image<float>();
   likelihood_ = Image<float>(window.rows(), window.cols());
   colour_search_ = PictureSearch(frame.size());
+  beside_search_ = PictureSearch(frame.size());
+  rivals_.start();
+  usual_likeness_ = 1;
+  learnt_ = 0;
   colours_ = ColourModel();
   colour_response_ = ColourResponse(window.rows(), window.cols());
   joint_ = Image<float>(window.rows(), window.cols());
@@ -81,11 +86,16 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
 
 Estimate FilterFollower::follow(const Frame& frame) {
   const bool lost = motion_.is_lost();
-  Sighting seen = look(frame, motion_.frames_lost() == 0 ? forecast() : middle_);
+  const Point from = motion_.frames_lost() == 0 ? forecast() : middle_;
+  Sighting beside;
+  if (rules_.rivals && !lost && rivals_.is_due()) beside = look_beside(frame);
+  Sighting seen = look(frame, from);
   if (lost && seen.confidence < rules_.refind_from) seen = search(frame);
   if (seen.confidence >= (lost ? rules_.refind_from : rules_.present_from)) {
     look_closely(frame, seen);
-    if (!lost || seen.likeness >= rules_.refind_likeness) {
+    if (is_target(seen, from)) {
+      if (beside.likeness > 0 && overlap(box_at(beside.middle), box_at(seen.middle)) == 0)
+        rivals_.take(beside.likeness / usual_likeness_);
       hold(frame, seen);
       return estimate(reported_confidence(seen), true);
     }
@@ -112,6 +122,8 @@ double FilterFollower::reported_confidence(const Sighting& seen) const noexcept 
 FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
   response_ = filter_->respond(features_->take(frame.rgb, window_.around(at, scale_, turn_deg_)));
   Sighting seen;
+  seen.scale = scale_;
+  seen.turn_deg = turn_deg_;
   seen.peak = find_peak(response_, rules_.peak_radius);
   seen.confidence = judge_.confidence(seen.peak);
   if (rules_.colour_weight > 0) {
@@ -146,7 +158,7 @@ void FilterFollower::add_colours() {
 void FilterFollower::measure_colours() noexcept {
   const Cell middle = window_.middle_cell();
   const double here = by_colour_(middle.row, middle.col);
-  usual_colours_ += (usual_colours_ > 0 ? kColoursRate : 1) * (here - usual_colours_);
+  usual_colours_ += (usual_colours_ > 0 ? kUsualRate : 1) * (here - usual_colours_);
 }
 
 FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
@@ -165,12 +177,51 @@ FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
   return best;
 }
 
-void FilterFollower::look_closely(const Frame& frame, Sighting& seen) {
+// What is most like the target in its colours, beside where it should be. Only about the middle of that window, as the
+// target itself may be at its rim.
+FilterFollower::Sighting FilterFollower::look_beside(const Frame& frame) {
+  beside_search_.leave_out(forecast());
+  const Point place =
+      beside_search_.find(frame.rgb, colours_.table(), target_.w * scale_, target_.h * scale_).middle;
+  beside_search_.leave_out(place);
+  response_ = filter_->respond(features_->take(frame.rgb, window_.around(place, scale_, turn_deg_)));
+  const Cell middle = window_.middle_cell();
+  const auto half_of = [](int cells, double share) {
+    return std::min((cells - 1) / 2, static_cast<int>(0.5 * share * cells));
+  };
+  const int up = half_of(window_.rows(), window_.target_share().y);
+  const int left = half_of(window_.cols(), window_.target_share().x);
+  const ImageView<const float> about{response_.row(middle.row - up) + middle.col - left, 2 * up + 1,
+                                     2 * left + 1, 1, response_.stride};
+  const Cell peak = highest_cell(about);
+  const Cell cell{middle.row - up + peak.row, middle.col - left + peak.col};
+  const Point motion = window_.motion(cell, peak_offset(response_, cell), scale_, turn_deg_);
+  Sighting seen;
   seen.scale = scale_;
   seen.turn_deg = turn_deg_;
+  seen.middle = {place.x + motion.x, place.y + motion.y};
+  if (pose_search_) measure_pose(frame, seen);
+  see_likeness(frame, seen);
+  return seen;
+}
+
+void FilterFollower::look_closely(const Frame& frame, Sighting& seen) {
   if (pose_search_ && seen.confidence >= rules_.learn_from) measure_pose(frame, seen);
+  see_likeness(frame, seen);
+}
+
+void FilterFollower::see_likeness(const Frame& frame, Sighting& seen) {
   found_ = features_->take(frame.rgb, window_.around(seen.middle, seen.scale, seen.turn_deg));
   seen.likeness = likeness_.of(found_);
+}
+
+bool FilterFollower::is_target(const Sighting& seen, Point forecast) const noexcept {
+  if (motion_.is_lost()) {
+    if (seen.likeness < rules_.refind_likeness) return false;
+  } else if (overlap(box_at(seen.middle), box_at(forecast)) >= kJumped) {
+    return true;
+  }
+  return seen.likeness >= rivals_.needed(rules_.tell_apart) * usual_likeness_;
 }
 
 void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
@@ -181,6 +232,8 @@ void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
   scale_ = seen.scale;
   turn_deg_ = seen.turn_deg;
   learn(frame, found_, rules_.learning_rate);
+  ++learnt_;
+  usual_likeness_ += std::max(kUsualRate, 1.0 / learnt_) * (seen.likeness - usual_likeness_);
   if (seen.likeness >= kRememberedFrom * rules_.refind_likeness &&
       frames_since_remembered_ >= kBetweenMemories) {
     likeness_.remember();

@@ -12,6 +12,7 @@
 #include <mnemon/track/corr/stack_filter.hpp>
 #include <mnemon/track/corr/window_features.hpp>
 #include <mnemon/track/motion_forecast.hpp>
+#include <mnemon/track/rivals.hpp>
 #include <mnemon/track/tracker.hpp>
 #include <mnemon/vision/colour_model.hpp>
 #include <mnemon/vision/picture_search.hpp>
@@ -32,7 +33,9 @@ struct FollowRules {
   int peak_radius = 3;  ///< Of what belongs to a response's peak, cells.
   PeakJudge::Curve curve;
   double refind_likeness =
-      0.3;  ///< To what the target was, that a place needs to be taken for the lost target.
+      0.3;                  ///< To what the target was, that a place needs to be taken for the lost target.
+  bool rivals = false;      ///< Whether what is like the target is looked for beside it; by its colours.
+  double tell_apart = 0.5;  ///< How far from the best of those to what is usual a lost target has to be.
   double likeness_half = 0.2;       ///< The likeness that means confidence 0.5.
   double likeness_steepness = 3.5;  ///< Of that curve.
   bool peak_counts = true;          ///< Whether the confidence told goes by the peak, too.
@@ -44,7 +47,7 @@ struct FollowRules {
 /// the filter goes back to what it was when it was last sure, and every frame looks where the target should be,
 /// where in the whole picture its colours are, and in one place of a grid that goes outwards over the picture (in
 /// two where there are no colours), until a peak is as good as those of the time before and what is there looks
-/// like the target.
+/// like the target: more than the rivals did that were seen beside it before.
 class FilterFollower {
  public:
   FilterFollower() = default;
@@ -96,6 +99,12 @@ class FilterFollower {
   void measure_pose(const Frame& frame, Sighting& seen);
   void learn(const Frame& frame, ImageView<const float> stack, double rate);
   [[nodiscard]] Sighting search(const Frame& frame);
+  [[nodiscard]] Sighting look_beside(const Frame& frame);
+  void see_likeness(const Frame& frame, Sighting& seen);
+  [[nodiscard]] Box box_at(Point middle) const noexcept {
+    return box_around(middle, target_.w * scale_, target_.h * scale_);
+  }
+  [[nodiscard]] bool is_target(const Sighting& seen, Point forecast) const noexcept;
   [[nodiscard]] Estimate estimate(double confidence, bool present) const;
 
   FollowRules rules_;
@@ -109,6 +118,10 @@ class FilterFollower {
   std::optional<PoseSearch> pose_search_;
   LossSearch search_;
   PictureSearch colour_search_;
+  PictureSearch beside_search_;
+  Rivals rivals_;
+  double usual_likeness_ = 1;
+  int learnt_ = 0;  // frames
   ColourModel colours_;
   MotionForecast motion_;
   Box target_;

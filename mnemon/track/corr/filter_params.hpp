@@ -63,6 +63,10 @@ template <class P>
   rules.likeness_half = kHalfLikeness * params.refind_likeness;
   rules.curve.half = params.confidence_half;
   rules.curve.steepness = params.confidence_steepness;
+  if constexpr (requires { params.rivals; }) {
+    rules.rivals = params.rivals;
+    rules.tell_apart = params.tell_apart;
+  }
   if constexpr (requires { params.focus; }) rules.focus = params.focus;
   if constexpr (requires { params.scale_rate; }) rules.scale_rate = params.scale_rate;
   return rules;

@@ -24,6 +24,8 @@ struct CorrKernelParams {
   double learn_from = 0.44;
   double refind_from = 0.48;
   double refind_likeness = 0.3;
+  bool rivals = true;
+  double tell_apart = 0.5;
 
   static void describe(auto& schema) {
     using P = CorrKernelParams;
@@ -37,13 +39,14 @@ struct CorrKernelParams {
                  "Added at every frequency; raising it trusts weak frequencies less.");
     describe_confidence<P>(schema);
     describe_likeness<P>(schema);
+    describe_rivals<P>(schema);
   }
 };
 
 /// Kernelised correlation filter over gradient histograms, grey and soft colours. The box keeps the size it was
 /// seeded with. Stages: `patch`, `channels`, `filter`, `response`. Source: Henriques, Caseiro, Martins and Batista,
-/// TPAMI 2015; ours adds colour, a window that grows less than the target does, a confidence, and a search after a
-/// loss.
+/// TPAMI 2015; ours adds colour, a window that grows less than the target does, a confidence, a search after a loss,
+/// and rivals that it is told from then.
 class CorrKernel final : public Tracker {
  public:
   explicit CorrKernel(const CorrKernelParams& params) : params_(params) {}

@@ -28,6 +28,8 @@ struct CorrReliableParams {
   double learn_from = 0.6;
   double refind_from = 0.6;
   double refind_likeness = 0.3;
+  bool rivals = true;
+  double tell_apart = 0.5;
 
   static void describe(auto& schema) {
     using P = CorrReliableParams;
@@ -52,13 +54,14 @@ struct CorrReliableParams {
                  "scale_rate 0.");
     describe_confidence<P>(schema);
     describe_likeness<P>(schema);
+    describe_rivals<P>(schema);
   }
 };
 
 /// Correlation filter constrained to the target's own support, each channel weighted by how well it tells where the
 /// target is, with filters over sizes and turns. Stages: `patch`, `channels`, `likelihood`, `mask`, `filter`,
-/// `response`. Source: Lukežič, Vojíř, Čehovin Zajc, Matas and Kristan, IJCV 2018; ours adds the turns, a confidence
-/// and a search after a loss.
+/// `response`. Source: Lukežič, Vojíř, Čehovin Zajc, Matas and Kristan, IJCV 2018; ours adds the turns, a
+/// confidence, a search after a loss, and rivals that it is told from then.
 class CorrReliable final : public Tracker {
  public:
   explicit CorrReliable(const CorrReliableParams& params) : params_(params) {}

@@ -23,6 +23,8 @@ struct CorrScaledParams {
   double learn_from = 0.5;
   double refind_from = 0.55;
   double refind_likeness = 0.3;
+  bool rivals = true;
+  double tell_apart = 0.5;
 
   static void describe(auto& schema) {
     using P = CorrScaledParams;
@@ -33,13 +35,14 @@ struct CorrScaledParams {
     describe_scale<P>(schema);
     describe_confidence<P>(schema);
     describe_likeness<P>(schema);
+    describe_rivals<P>(schema);
   }
 };
 
 /// Linear correlation filter of many channels (gradient histograms, grey, soft colours) that moves the box, and a
 /// filter over sizes that grows and shrinks it. Stages: `patch`, `channels`, `filter`, `response`. Source:
 /// Danelljan, Häger, Khan and Felsberg, TPAMI 2017; ours adds colour, a window that grows less than the target does,
-/// a confidence, and a search after a loss.
+/// a confidence, a search after a loss, and rivals that it is told from then.
 class CorrScaled final : public Tracker {
  public:
   explicit CorrScaled(const CorrScaledParams& params) : params_(params) {}
