@@ -41,10 +41,9 @@ void describe_rivals(auto& schema) {
   schema.field(
       "rivals", &P::rivals,
       "Whether things like the target are looked for beside it, to tell it from them once it is lost.");
-  schema.field(
-      "tell_apart", &P::tell_apart, {0.0, 1.0}, "",
-      "How far it has to be from the best of them to what is usual of the target; raising it takes fewer "
-      "look-alikes for it and comes back later.");
+  schema.field("tell_apart", &P::tell_apart, {0.0, 1.0}, "",
+               "How far beyond the best of them, towards what is usual, it has to be; raising it avoids "
+               "look-alikes and comes back later.");
 }
 
 }  // namespace mnemon

@@ -139,8 +139,8 @@ TEST_F(SmallStudy, OfGeneratedSequencesSaysWhereEachTrackerFalls) {
 TEST(Compare, SaysWhatGotBetterFromOneTrackerToAnother) {
   const Outcome outcome = mnemon({"compare", kStudy, "--label", "stay", "--label", "corr-plain"});
   EXPECT_EQ(outcome.status, 0) << outcome.err;
-  expect_parts(outcome.out, {"stay -> corr-plain: success_area under single, 15 sequences: better on ",
-                             "steady", "tag", "lookalike", "Over all 15: ", ": better."});
+  expect_parts(outcome.out, {"stay -> corr-plain: success_area under single, 16 sequences: better on ",
+                             "steady", "tag", "lookalike", "Over all 16: ", ": better."});
   const Outcome back = mnemon({"compare", kStudy, "--label", "corr-plain", "--label", "stay"});
   expect_parts(back.out, {": worse."});
   const Json json = Json::parse(mnemon({"compare", kStudy, "--label", "stay", "--label", "corr-plain",
@@ -153,7 +153,7 @@ TEST(Compare, SaysWhatGotBetterFromOneTrackerToAnother) {
 TEST(Compare, FindsAStudyAsItIsUnchanged) {
   const Outcome outcome = mnemon({"compare", kStudy, kStudy});
   EXPECT_EQ(outcome.status, 0) << outcome.err;
-  expect_parts(outcome.out, {"corr-plain: success_area", "stay: success_area", "worse on 0, as it was on 15",
+  expect_parts(outcome.out, {"corr-plain: success_area", "stay: success_area", "worse on 0, as it was on 16",
                              "As they were: ", "the data do not separate the two"});
 }
 

@@ -84,7 +84,7 @@ TEST(Demo, DoesOnlyWhatIsMissingTheSecondTime) {
   const auto written = std::filesystem::last_write_time(kDemo / "kites/steady/frames/000000.png");
   const Outcome again = mnemon({"demo", "--to", kDemo.string()});
   EXPECT_EQ(again.status, 0) << again.err;
-  expect_parts(again.out, {"0 runs made, 885 kept", "Page: ", "index.html"});
+  expect_parts(again.out, {"0 runs made, 944 kept", "Page: ", "index.html"});
   EXPECT_EQ(again.err, "");  // progress is for terminals
   EXPECT_EQ(std::filesystem::last_write_time(kDemo / "kites/steady/frames/000000.png"), written);
 }
@@ -221,7 +221,7 @@ TEST(Export, WritesPlainText) {
   const TempFolder folder;
   const Outcome outcome = mnemon({"export", (kDemo / "study").string(), "--to", (folder / "text").string()});
   EXPECT_EQ(outcome.status, 0) << outcome.err;
-  expect_parts(outcome.out, {"885 traces"});
+  expect_parts(outcome.out, {"944 traces"});
   EXPECT_EQ(names_in(folder / "text"), (std::set<std::string>{"curves.csv", "scores.csv", "traces"}));
   EXPECT_EQ(read_trace(folder / "text/traces/corr-plain/climb.single.csv").rows.size(), 150U);
 }

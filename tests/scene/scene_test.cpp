@@ -58,7 +58,7 @@ TEST(DemoScenes, AreThoseOfTheScenario) {
   }
   EXPECT_EQ(names, (std::vector<std::string>{"steady", "climb", "cloudbank", "loops", "crossing", "dusk",
                                              "away", "streamer", "drizzle", "thicket", "speck", "handheld",
-                                             "gusts", "balloon", "beacon"}));
+                                             "gusts", "festival", "balloon", "beacon"}));
   EXPECT_EQ(tags, std::set<std::string>(known_tags().begin(), known_tags().end()));
 }
 
