@@ -43,7 +43,7 @@ void describe_rivals(auto& schema) {
       "Whether things like the target are looked for beside it, to tell it from them once it is lost.");
   schema.field("tell_apart", &P::tell_apart, {0.0, 1.0}, "",
                "How far beyond the best of them, towards what is usual, it has to be; raising it avoids "
-               "look-alikes and comes back later.");
+               "look-alikes, and takes longer.");
 }
 
 }  // namespace mnemon

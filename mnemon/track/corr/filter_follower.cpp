@@ -215,6 +215,7 @@ void FilterFollower::see_likeness(const Frame& frame, Sighting& seen) {
   seen.likeness = likeness_.of(found_);
 }
 
+// Where no rival was seen, a peak that is elsewhere only must not be of something that is the target's opposite.
 bool FilterFollower::is_target(const Sighting& seen, Point forecast) const noexcept {
   if (motion_.is_lost()) {
     if (seen.likeness < rules_.refind_likeness) return false;
