@@ -29,6 +29,15 @@ class PictureSearch {
   /// The best place for a box of that size, px; `table` says what each of the 4096 colours weighs, in [0, 1].
   [[nodiscard]] Place find(ImageView<const Byte> rgb, const float* table, double w, double h) noexcept;
 
+  /// The best place beside one, which is then left out as that is.
+  [[nodiscard]] Point find_beside(ImageView<const Byte> rgb, const float* table, Point middle, double w,
+                                  double h) noexcept {
+    leave_out(middle);
+    const Point place = find(rgb, table, w, h).middle;
+    leave_out(place);
+    return place;
+  }
+
   /// Leaves a place and its surroundings out of the next 12 searches.
   void leave_out(Point middle) noexcept;
 

@@ -49,7 +49,7 @@ TEST(Page, DrawsEveryChartWithoutAMessageOrARequest) {
   const Outcome seen = browse(folder / "page.html", folder / "profile");
   ASSERT_EQ(seen.status, 0) << seen.err;
   // Three charts over all, one of survival, one a sequence; eight pictures a sequence, and one more for each stretch without the
-  // target: one in cloudbank, one in away, and four of the six in beacon, where two fall on a picture that is there.
+  // target: one in cloudbank, one in away, three in festival, and four of the six in beacon, where two fall on a picture that is there.
   expect_parts(seen.out, {"data-probe=\"drawn 20 of 20, pictures 137 of 137, requests 0\""});
   EXPECT_EQ(seen.err.find("CONSOLE"), std::string::npos) << seen.err;
 }

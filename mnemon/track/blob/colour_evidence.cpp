@@ -228,10 +228,7 @@ std::optional<Point> ColourEvidence::search(const Box& box, bool first) {
 }
 
 std::optional<Point> ColourEvidence::search_beside(const Box& box) {
-  search_beside_.leave_out(centre(box));
-  const Point place = search_beside_.find(rgb_, table_in_this_light(), box.w, box.h).middle;
-  search_beside_.leave_out(place);
-  return place;
+  return search_beside_.find_beside(rgb_, table_in_this_light(), centre(box), box.w, box.h);
 }
 
 // What colours weigh as they are in the frame at hand.

@@ -68,7 +68,7 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   focused_ = Image<float>();
   likelihood_ = Image<float>(window.rows(), window.cols());
   colour_search_ = PictureSearch(frame.size());
-  beside_search_ = PictureSearch(frame.size());
+  search_beside_ = PictureSearch(frame.size());
   rivals_.start();
   usual_likeness_ = 1;
   learnt_ = 0;
@@ -180,10 +180,8 @@ FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
 // What is most like the target in its colours, beside where it should be. Only about the middle of that window, as the
 // target itself may be at its rim.
 FilterFollower::Sighting FilterFollower::look_beside(const Frame& frame) {
-  beside_search_.leave_out(forecast());
-  const Point place =
-      beside_search_.find(frame.rgb, colours_.table(), target_.w * scale_, target_.h * scale_).middle;
-  beside_search_.leave_out(place);
+  const Point place = search_beside_.find_beside(frame.rgb, colours_.table(), forecast(), target_.w * scale_,
+                                                 target_.h * scale_);
   response_ = filter_->respond(features_->take(frame.rgb, window_.around(place, scale_, turn_deg_)));
   const Cell middle = window_.middle_cell();
   const auto half_of = [](int cells, double share) {

@@ -118,7 +118,7 @@ class FilterFollower {
   std::optional<PoseSearch> pose_search_;
   LossSearch search_;
   PictureSearch colour_search_;
-  PictureSearch beside_search_;
+  PictureSearch search_beside_;
   Rivals rivals_;
   double usual_likeness_ = 1;
   int learnt_ = 0;  // frames

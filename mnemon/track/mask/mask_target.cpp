@@ -289,10 +289,7 @@ TargetPose MaskTarget::pose_of_mask(const MaskSighting& seen) const noexcept {
 
 Point MaskTarget::search_beside(const Frame& frame, const Box& box) noexcept {
   light_.bring_in(colours_.table(), table_.data());
-  search_beside_.leave_out(centre(box));
-  const Point place = search_beside_.find(frame.rgb, table_.data(), box.w, box.h).middle;
-  search_beside_.leave_out(place);
-  return place;
+  return search_beside_.find_beside(frame.rgb, table_.data(), centre(box), box.w, box.h);
 }
 
 ImageView<const Byte> MaskTarget::frame_mask(bool present) noexcept {
