@@ -29,12 +29,14 @@ CloudBank::CloudBank(const std::vector<Polygon>& outlines, int from, int to, dou
   exit_row_ = std::ranges::max_element(outlines[to], {}, &Point::x)->y;
   const Box& first = sail[from];
   const Box& last = sail[to];
-  // Fast enough that the sail's own motion neither delays its hiding nor its return.
-  double sway = 0;
-  for (std::size_t i = 1; i < sail.size(); ++i)
-    sway = std::max({sway, std::abs(sail[i].x - sail[i - 1].x),
-                     std::abs(sail[i].x + sail[i].w - sail[i - 1].x - sail[i - 1].w)});
-  speed_px_ = std::max(9 * unit_px, 2 * sway);
+  // Fast enough that the sail's own motion neither delays its hiding nor its return: on its way from where it is then, its
+  // left side never keeps up with the bank, nor its right side after it.
+  double ahead = 0;
+  for (int i = 0; i < static_cast<int>(sail.size()); ++i) {
+    if (i != from) ahead = std::max(ahead, (first.x - sail[i].x) / (i - from));
+    if (i != to) ahead = std::max(ahead, (last.x + last.w - sail[i].x - sail[i].w) / (i - to));
+  }
+  speed_px_ = std::max(9 * unit_px, 2 * ahead);
   left_at_from_ = first.x - 0.5;
   const double right_at_to = last.x + last.w + 0.5;
   width_px_ = right_at_to + speed_px_ * (to - from) - left_at_from_;
