@@ -25,6 +25,12 @@ BitMask::Word packed(const Byte* bytes) noexcept {
   return eight * 0x0102040810204080ULL >> 56;
 }
 
+void pack_row(const Byte* bytes, int count, std::span<BitMask::Word> words) noexcept {
+  int i = 0;
+  for (; i + 8 <= count; i += 8) words[i / BitMask::kWordBits] |= packed(bytes + i) << i % BitMask::kWordBits;
+  for (; i < count; ++i) words[i / BitMask::kWordBits] |= BitMask::Word{bytes[i]} << i % BitMask::kWordBits;
+}
+
 }  // namespace
 
 BitMask::BitMask(int most_rows, int most_cols)
@@ -72,8 +78,16 @@ void BitMask::flip() noexcept {
 }
 
 void BitMask::write_into(ImageView<Byte> bytes) const noexcept {
-  for (int r = 0; r < rows_; ++r)
-    for (int c = 0; c < cols_; ++c) bytes(r, c) = static_cast<Byte>(at(r, c));
+  for (int r = 0; r < rows_; ++r) {
+    Byte* const line = bytes.row(r);
+    std::fill_n(line, cols_, Byte{0});
+    for_each_run(r, [line](int first, int end) { std::fill(line + first, line + end, Byte{1}); });
+  }
+}
+
+void BitMask::read_from(ImageView<const Byte> bytes) noexcept {
+  start(bytes.rows, bytes.cols);
+  for (int r = 0; r < rows_; ++r) pack_row(bytes.row(r), cols_, row(r));
 }
 
 void set_above(ImageView<const float> values, float level, BitMask& mask) noexcept {

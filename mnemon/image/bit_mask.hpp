@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <algorithm>
+#include <bit>
 #include <cstdint>
 #include <span>
 #include <vector>
@@ -44,8 +46,14 @@ class BitMask {
   /// Sets what is clear and clears what is set.
   void flip() noexcept;
 
+  /// use(first, end) for each run of set bits of row `r`, from the left: columns up to and without the end.
+  template <class Use>
+  void for_each_run(int r, Use use) const;
+
   /// The mask as bytes, 1 where a bit is set; of its shape.
   void write_into(ImageView<Byte> bytes) const noexcept;
+  /// Takes on the shape of bytes, each 0 or 1, and their values.
+  void read_from(ImageView<const Byte> bytes) noexcept;
 
  private:
   [[nodiscard]] Word last_word() const noexcept;
@@ -55,6 +63,28 @@ class BitMask {
   int words_ = 0;
   std::vector<Word> bits_;
 };
+
+template <class Use>
+void BitMask::for_each_run(int r, Use use) const {
+  const std::span<const Word> line = row(r);
+  int start = -1;
+  for (int w = 0; w < words_; ++w) {
+    const int base = w * kWordBits;
+    Word rest = start < 0 ? line[w] : ~line[w];  // its lowest bit is where the state changes
+    while (rest != 0) {
+      const int bit = std::countr_zero(rest);
+      if (start < 0) {
+        start = base + bit;
+      } else {
+        use(start, base + bit);
+        start = -1;
+      }
+      const Word above = ~Word{0} << bit;  // of the bits yet to be looked at; this one is settled
+      rest = (start < 0 ? line[w] : ~line[w]) & above;
+    }
+  }
+  if (start >= 0) use(start, std::min(cols_, words_ * kWordBits));
+}
 
 /// Sets the bits where a value is above a level. \param mask  Takes on the shape of `values`.
 void set_above(ImageView<const float> values, float level, BitMask& mask) noexcept;

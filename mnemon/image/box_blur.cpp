@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <mnemon/base/clones.hpp>
+
 namespace mnemon {
 namespace {
 
@@ -11,6 +13,11 @@ namespace {
 float share_at(int away, double width) noexcept {
   const double covered = std::clamp(0.5 * width + 0.5 - std::abs(away), 0.0, 1.0);
   return static_cast<float>(covered / width);
+}
+
+MNEMON_CLONES void add_share(const float* __restrict from, float share, int count,
+                             float* __restrict to) noexcept {
+  for (int i = 0; i < count; ++i) to[i] += share * from[i];
 }
 
 }  // namespace
@@ -33,7 +40,7 @@ void BoxBlur::blur_into(ImageView<const float> in, double width, ImageView<float
     for (int i = -reach; i <= reach; ++i) {
       const float share = share_at(i, width);
       for (int c = 0; c < first; ++c) to[c] += share * from[std::clamp(c + i, 0, cols - 1)];
-      for (int c = first; c < end; ++c) to[c] += share * from[c + i];
+      add_share(from + first + i, share, end - first, to + first);
       for (int c = end; c < cols; ++c) to[c] += share * from[std::clamp(c + i, 0, cols - 1)];
     }
   }
@@ -42,8 +49,7 @@ void BoxBlur::blur_into(ImageView<const float> in, double width, ImageView<float
     std::fill_n(to, cols, 0.0f);
     for (int i = -reach; i <= reach; ++i) {
       const float share = share_at(i, width);
-      const float* const from = lines_.view().row(std::clamp(r + i, 0, rows - 1));
-      for (int c = 0; c < cols; ++c) to[c] += share * from[c];
+      add_share(lines_.view().row(std::clamp(r + i, 0, rows - 1)), share, cols, to);
     }
   }
 }

@@ -28,7 +28,7 @@ class Rivals {
   }
 
  private:
-  static constexpr int kBetweenLooks = 4;  // frames
+  static constexpr int kBetweenLooks = 6;  // frames
   static constexpr double kKept = 0.99;    // of the best, from one look to the next
 
   int frames_ = 0;

@@ -2,23 +2,43 @@
 #include <mnemon/vision/box_sums.hpp>
 
 #include <algorithm>
+#include <array>
 
 namespace mnemon {
+namespace {
+
+constexpr int kAbreast = 4;  // rows
+
+}  // namespace
+
+// Sums along a row wait for one another, those of several rows do not.
+template <int kRows>
+void BoxSums::add_rows(ImageView<const float> values, int first) noexcept {
+  std::array<const float*, kRows> value;
+  std::array<float*, kRows> sum;
+  std::array<float, kRows> along{};
+  for (int k = 0; k < kRows; ++k) {
+    value[k] = values.row(first + k);
+    sum[k] = sums_.view().row(first + k + 1);
+  }
+  const float* const above = sums_.view().row(first);
+  for (int c = 0; c < cols_; ++c) {
+    float down = above[c + 1];
+    for (int k = 0; k < kRows; ++k) {
+      along[k] += value[k][c];
+      down += along[k];
+      sum[k][c + 1] = down;
+    }
+  }
+}
 
 void BoxSums::add_up(ImageView<const float> values) noexcept {
   rows_ = values.rows;
   cols_ = values.cols;
   MNEMON_ASSERT(rows_ < sums_.rows() && cols_ < sums_.cols());
-  for (int r = 0; r < rows_; ++r) {
-    const float* const value = values.row(r);
-    const float* const above = sums_.view().row(r);
-    float* const sum = sums_.view().row(r + 1);
-    float row = 0;
-    for (int c = 0; c < cols_; ++c) {
-      row += value[c];
-      sum[c + 1] = above[c + 1] + row;
-    }
-  }
+  int r = 0;
+  for (; r + kAbreast <= rows_; r += kAbreast) add_rows<kAbreast>(values, r);
+  for (; r < rows_; ++r) add_rows<1>(values, r);
 }
 
 double BoxSums::contrast(int left, int top, int cols, int rows) const noexcept {

@@ -32,13 +32,24 @@ class BoxSums {
     double goodness = 0;
   };
 
-  /// The best of all places of a box of that size: that of the largest goodness(left, top, contrast), if that is above
-  /// `least`; else `least` at the first. The picture's values are 0 or more, and goodness is at most the contrast.
+  /// First columns and rows of boxes: up to and without the ends.
+  struct Places {
+    int left = 0, top = 0, end_left = 0, end_top = 0;
+  };
+  /// All places of a box of that size.
+  [[nodiscard]] Places all_places(int cols, int rows) const noexcept {
+    return {0, 0, cols_ - cols + 1, rows_ - rows + 1};
+  }
+
+  /// The best place of a box of that size: of those `among` the one of the largest goodness(left, top, contrast), if that
+  /// is above what is known; else what is known. The more is known, the fewer places have to be looked at closely. The
+  /// picture's values are 0 or more, and goodness is at most the contrast.
   template <class Goodness>
-  [[nodiscard]] Place best_place(int cols, int rows, double least, Goodness goodness) const {
-    Place best{0, 0, least};
-    for (int top = 0; top + rows <= rows_; ++top)
-      for (int left = 0; left + cols <= cols_; ++left) {
+  [[nodiscard]] Place best_place(int cols, int rows, const Places& among, const Place& known,
+                                 Goodness goodness) const {
+    Place best = known;
+    for (int top = among.top; top < among.end_top; ++top)
+      for (int left = among.left; left < among.end_left; ++left) {
         // What is around can only take away.
         if (mean_in(left, top, left + cols, top + rows) <= best.goodness) continue;
         const double here = contrast(left, top, cols, rows);
@@ -49,6 +60,9 @@ class BoxSums {
   }
 
  private:
+  template <int kRows>
+  void add_rows(ImageView<const float> values, int first) noexcept;
+
   Image<float> sums_;
   int rows_ = 0;
   int cols_ = 0;

@@ -34,7 +34,21 @@ MNEMON_TABLE_CLONES void colours_along(ImageView<const Byte> rgb, Point from, Po
   }
 }
 
+MNEMON_TABLE_CLONES void look_up(const Byte* __restrict rgb, int pixels, const float* __restrict table,
+                                 float unit, float* __restrict weights) noexcept {
+  for (int i = 0; i < pixels; ++i) {
+    const int red = rgb[3 * i] >> 4;
+    const int green = rgb[3 * i + 1] >> 4;
+    const int blue = rgb[3 * i + 2] >> 4;
+    weights[i] = unit * table[red << 8 | green << 4 | blue];
+  }
+}
+
 }  // namespace
+
+void weigh_colours(const Byte* rgb, int pixels, const float* table, float unit, float* weights) noexcept {
+  look_up(rgb, pixels, table, unit, weights);
+}
 
 std::array<float, 3> colour_of(ColourIndex index) noexcept {
   const auto middle = [](int level) { return (static_cast<float>(level) + 0.5f) / kColourLevels; };

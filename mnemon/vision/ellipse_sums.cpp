@@ -2,23 +2,47 @@
 #include <mnemon/vision/ellipse_sums.hpp>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace mnemon {
+namespace {
+
+constexpr int kAbreast = 4;  // rows
+
+}  // namespace
+
+// Sums along a row wait for one another, those of several rows do not.
+template <int kRows>
+void EllipseSums::add_rows(ImageView<const float> weights, int first) noexcept {
+  std::array<const float*, kRows> weight;
+  std::array<float*, kRows> sum;
+  std::array<float*, kRows> moment;
+  std::array<float, kRows> mass{};
+  std::array<float, kRows> turning{};
+  for (int k = 0; k < kRows; ++k) {
+    weight[k] = weights.row(first + k);
+    sum[k] = sums_.view().row(first + k);
+    moment[k] = moments_.view().row(first + k);
+  }
+  for (int c = 0; c < cols_; ++c) {
+    const float middle = static_cast<float>(c) + 0.5f;
+    for (int k = 0; k < kRows; ++k) {
+      mass[k] += weight[k][c];
+      turning[k] += weight[k][c] * middle;
+      sum[k][c + 1] = mass[k];
+      moment[k][c + 1] = turning[k];
+    }
+  }
+}
 
 void EllipseSums::add_up(ImageView<const float> weights) noexcept {
   rows_ = weights.rows;
   cols_ = weights.cols;
   MNEMON_ASSERT(rows_ <= sums_.rows() && cols_ < sums_.cols());
-  for (int r = 0; r < rows_; ++r) {
-    const float* const weight = weights.row(r);
-    float* const sum = sums_.view().row(r);
-    float* const moment = moments_.view().row(r);
-    for (int c = 0; c < cols_; ++c) {
-      sum[c + 1] = sum[c] + weight[c];
-      moment[c + 1] = moment[c] + weight[c] * (static_cast<float>(c) + 0.5f);
-    }
-  }
+  int r = 0;
+  for (; r + kAbreast <= rows_; r += kAbreast) add_rows<kAbreast>(weights, r);
+  for (; r < rows_; ++r) add_rows<1>(weights, r);
 }
 
 EllipseSums::Sum EllipseSums::in(const Ellipse& ellipse) const noexcept {

@@ -26,6 +26,9 @@ class EllipseSums {
   [[nodiscard]] Sum in(const Ellipse& ellipse) const noexcept;
 
  private:
+  template <int kRows>
+  void add_rows(ImageView<const float> weights, int first) noexcept;
+
   Image<float> sums_;
   Image<float> moments_;  // of columns
   int rows_ = 0;

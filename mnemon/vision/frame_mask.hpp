@@ -2,16 +2,10 @@
 #pragma once
 #include <algorithm>
 
+#include <mnemon/image/bit_mask.hpp>
 #include <mnemon/image/frame.hpp>
 
 namespace mnemon {
-
-/// Where cells of whole pixels lie in a frame: the first pixel, how many there are, and how large each is.
-struct CellGrid {
-  int left = 0, top = 0;
-  int rows = 0, cols = 0;
-  int block = 1;  ///< Pixels along a cell's side.
-};
 
 /// A mask of a whole frame, drawn from labels of cells. Only what was drawn last is cleared. Allocates nothing once made.
 class FrameMask {
@@ -28,22 +22,24 @@ class FrameMask {
     top_ = bottom_ = 0;
   }
 
-  /// Draws anew, 1 in the pixels of each cell for which is_target(row, column) holds.
-  template <class IsTarget>
-  void draw(const CellGrid& grid, IsTarget is_target) noexcept {
+  /// Draws anew, 1 in the pixels of each cell that is set. Cells are of `block` x `block` pixels, of which the first has
+  /// its first pixel at (left, top).
+  void draw(const BitMask& cells, int left, int top, int block) noexcept {
     clear();
-    left_ = std::clamp(grid.left, 0, pixels_.cols());
-    top_ = std::clamp(grid.top, 0, pixels_.rows());
-    right_ = std::clamp(grid.left + grid.cols * grid.block, left_, pixels_.cols());
-    bottom_ = std::clamp(grid.top + grid.rows * grid.block, top_, pixels_.rows());
-    for (int y = top_; y < bottom_; ++y) {
-      Byte* const row = pixels_.view().row(y);
-      for (int c = 0; c < grid.cols; ++c) {
-        if (!is_target((y - grid.top) / grid.block, c)) continue;
-        const int first = std::clamp(grid.left + c * grid.block, left_, right_);
-        const int end = std::clamp(grid.left + (c + 1) * grid.block, left_, right_);
-        std::fill(row + first, row + end, Byte{1});
-      }
+    left_ = std::clamp(left, 0, pixels_.cols());
+    top_ = std::clamp(top, 0, pixels_.rows());
+    right_ = std::clamp(left + cells.cols() * block, left_, pixels_.cols());
+    bottom_ = std::clamp(top + cells.rows() * block, top_, pixels_.rows());
+    const auto column = [&](int c) { return std::clamp(left + c * block, left_, right_); };
+    const auto line = [&](int r) { return std::clamp(top + r * block, top_, bottom_); };
+    for (int r = 0; r < cells.rows(); ++r) {
+      const int first_line = line(r);
+      const int end_line = line(r + 1);
+      if (first_line == end_line) continue;
+      Byte* const row = pixels_.view().row(first_line);
+      cells.for_each_run(r, [&](int first, int end) { std::fill(row + column(first), row + column(end), Byte{1}); });
+      for (int y = first_line + 1; y < end_line; ++y)
+        std::copy(row + left_, row + right_, pixels_.view().row(y) + left_);
     }
   }
 

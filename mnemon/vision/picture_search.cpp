@@ -46,9 +46,11 @@ PictureSearch::Place PictureSearch::find(ImageView<const Byte> rgb, const float*
     return Point{(left + 0.5 * cols) * px_across, (top + 0.5 * rows) * px_down};
   };
   constexpr double kNone = -1;
-  const BoxSums::Place best = sums_.best_place(cols, rows, kNone, [&](int left, int top, double contrast) {
+  const auto unless_left_out = [&](int left, int top, double contrast) {
     return is_left_out(middle_of(left, top), w, h) ? kNone : contrast;
-  });
+  };
+  const BoxSums::Place best =
+      sums_.best_place(cols, rows, sums_.all_places(cols, rows), {0, 0, kNone}, unless_left_out);
   return best.goodness > kNone ? Place{middle_of(best.left, best.top), best.goodness} : Place{};
 }
 

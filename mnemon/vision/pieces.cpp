@@ -2,7 +2,6 @@
 #include <mnemon/vision/pieces.hpp>
 
 #include <algorithm>
-#include <bit>
 #include <cmath>
 #include <cstdlib>
 #include <numbers>
@@ -11,31 +10,6 @@
 
 namespace mnemon {
 namespace {
-
-using Word = BitMask::Word;
-
-// use(first, end) for each run of set bits of a line.
-template <class Use>
-void for_each_set_run(std::span<const Word> line, Use use) {
-  int start = -1;
-  for (int w = 0; w < static_cast<int>(line.size()); ++w) {
-    const int base = w * BitMask::kWordBits;
-    Word rest = start < 0 ? line[w] : ~line[w];  // its lowest bit is where the state changes
-    int bit = 0;
-    while (rest != 0) {
-      bit = std::countr_zero(rest);
-      if (start < 0) {
-        start = base + bit;
-      } else {
-        use(start, base + bit);
-        start = -1;
-      }
-      const Word above = ~Word{0} << bit;  // of the bits yet to be looked at; this one is settled
-      rest = (start < 0 ? line[w] : ~line[w]) & above;
-    }
-  }
-  if (start >= 0) use(start, static_cast<int>(line.size()) * BitMask::kWordBits);
-}
 
 // Sums of 0 + 1 + ... and of their squares over columns [first, end).
 double sum_of_columns(double first, double end) noexcept { return (end - first) * (first + end) / 2; }
@@ -78,9 +52,7 @@ void PieceFinder::gather_runs(const BitMask& mask, bool corners_touch) noexcept 
   for (int r = 0; r < mask.rows(); ++r) {
     above_ = row_first_;
     row_first_ = runs_.size();
-    for_each_set_run(mask.row(r), [&](int first, int end) {
-      add_run({r, first, std::min(end, mask.cols()), -1}, corners_touch);
-    });
+    mask.for_each_run(r, [&](int first, int end) { add_run({r, first, end, -1}, corners_touch); });
   }
 }
 

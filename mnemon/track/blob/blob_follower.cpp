@@ -165,7 +165,7 @@ Box BlobFollower::find_box(Point forecast, const std::optional<Box>& other) noex
   const double reach = rules_.reach * size + rules_.reach_px / evidence_.block;
   const Point taken = other ? centre(*other) : Point{};
   constexpr double kNone = -1e9;
-  const BoxSums::Place best = sums_.best_place(cols, rows, kNone, [&](int left, int top, double contrast) {
+  const auto near = [&](int left, int top, double contrast) {
     const double x = left + 0.5 * cols - at.x - 0.5 * at.w;
     const double y = top + 0.5 * rows - at.y - 0.5 * at.h;
     const double squared = x * x + y * y;
@@ -174,7 +174,17 @@ Box BlobFollower::find_box(Point forecast, const std::optional<Box>& other) noex
         std::abs(top + 0.5 * rows - taken.y) < 0.5 * rows)
       return kNone;
     return contrast - kFarPenalty * usual_contrast_ * squared / (size * size);
-  });
+  };
+  // Where it is expected comes first: few places are better than that one.
+  const BoxSums::Places all = sums_.all_places(cols, rows);
+  BoxSums::Place expected{std::clamp(static_cast<int>(std::lround(at.x + 0.5 * (at.w - cols))), 0, all.end_left - 1),
+                          std::clamp(static_cast<int>(std::lround(at.y + 0.5 * (at.h - rows))), 0, all.end_top - 1), kNone};
+  expected.goodness = near(expected.left, expected.top, sums_.contrast(expected.left, expected.top, cols, rows));
+  const auto most = static_cast<int>(std::ceil(reach));
+  const BoxSums::Places within{std::max(0, expected.left - most), std::max(0, expected.top - most),
+                               std::min(all.end_left, expected.left + most + 1),
+                               std::min(all.end_top, expected.top + most + 1)};
+  const BoxSums::Place best = sums_.best_place(cols, rows, within, expected, near);
   if (best.goodness <= kNone) return at;
   return {best.left + 0.5 * (cols - at.w), best.top + 0.5 * (rows - at.h), at.w, at.h};
 }
@@ -387,8 +397,7 @@ Estimate BlobFollower::estimate(double confidence, bool present) {
   Estimate estimate{{box_, 0}, confidence, present};
   if (rules_.turned_box && present) estimate.box = box_of(ellipse_);
   if (present)
-    frame_mask_.draw({evidence_.left, evidence_.top, piece_bits_.rows(), piece_bits_.cols(), evidence_.block},
-                     [this](int r, int c) { return piece_bits_.at(r, c); });
+    frame_mask_.draw(piece_bits_, evidence_.left, evidence_.top, evidence_.block);
   else
     frame_mask_.clear();
   estimate.mask = frame_mask_.pixels();

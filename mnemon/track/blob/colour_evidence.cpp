@@ -28,6 +28,8 @@ bool is_seen(ImageView<const Byte> rgb, Point at) noexcept {
   return at.x >= 0 && at.y >= 0 && at.x < rgb.cols && at.y < rgb.rows;
 }
 
+Box picture_box(ImageView<const Byte> rgb) noexcept { return {0, 0, 1.0 * rgb.cols, 1.0 * rgb.rows}; }
+
 bool is_outside(const Box& box, Point at) noexcept {
   return at.x < box.x || at.y < box.y || at.x > box.x + box.w || at.y > box.y + box.h;
 }
@@ -47,12 +49,25 @@ struct CellSpan {
   int begin, end;
 };
 
-// The cells whose middles are from `from` to `to`, in the picture, and among so many of the window.
-CellSpan cells_within(double from, double to, double picture_from, double picture_to, int count) noexcept {
-  const double begin = std::max({from, picture_from, 0.0});
-  const double end = std::min({to, picture_to, 1.0 * count});
+// The cells whose middles are from `from` to `to`, among so many of a window.
+CellSpan cells_within(double from, double to, int count) noexcept {
+  const double begin = std::max(from, 0.0);
+  const double end = std::min(to, 1.0 * count);
   if (!(begin < end)) return {0, 0};
   return {static_cast<int>(std::ceil(begin - 0.5)), static_cast<int>(std::floor(end + 0.5))};
+}
+
+struct CellRange {
+  CellSpan rows, cols;
+};
+
+// The cells of a window whose middles are in a box, px.
+CellRange cells_within(const Box& box, const BlockWindow& window) noexcept {
+  const double block = window.block();
+  const double x = (box.x - window.left()) / block;
+  const double y = (box.y - window.top()) / block;
+  return {cells_within(y, y + box.h / block, window.cells().rows),
+          cells_within(x, x + box.w / block, window.cells().cols)};
 }
 
 }  // namespace
@@ -145,9 +160,7 @@ BlobEvidence ColourEvidence::look(const Box& window, int block) {
 
 void ColourEvidence::weigh() noexcept {
   const ImageView<const Byte> cells = window_.cells();
-  const Byte* cell = cells.data;
-  float* const weights = weights_.view().data;
-  for (int i = 0; i < cells.rows * cells.cols; ++i, cell += 3) weights[i] = table_[colour_index(cell)];
+  weigh_colours(cells.data, cells.rows * cells.cols, table_.data(), 1, weights_.view().data);
 }
 
 // The level with the most of the target above it less the most of the surroundings.
@@ -177,18 +190,19 @@ void ColourEvidence::choose_level(const Region& region, const Box& box) {
 void ColourEvidence::learn(const BitMask& target, const Box& box) {
   if (rules_.picked) return;
   const ImageView<const Byte> cells = window_.cells();
-  const Box outer = scaled(box, kRing);
-  for (int r = 0; r < cells.rows; ++r)
-    for (int c = r % 2; c < cells.cols; c += 2) {  // like the black squares of a board, which is enough
-      const Point at{window_.left() + (c + 0.5) * window_.block(),
-                     window_.top() + (r + 0.5) * window_.block()};
-      if (!is_seen(rgb_, at)) continue;
+  const CellRange seen = cells_within(picture_box(rgb_), window_);
+  const CellRange inner = cells_within(scaled(box, kRing), window_);
+  for (int r = seen.rows.begin; r < seen.rows.end; ++r) {
+    const bool beside = r < inner.rows.begin || r >= inner.rows.end;
+    const int first = seen.cols.begin + (seen.cols.begin + r) % 2;  // like the black squares of a board, which is enough
+    for (int c = first; c < seen.cols.end; c += 2) {
       const ColourIndex colour = colour_index(&cells(r, c));
       if (target.at(r, c))
         colours_.count_target(colour, 1);
-      else if (is_outside(outer, at))
+      else if (beside || c < inner.cols.begin || c >= inner.cols.end)
         colours_.count_around(colour, 1);
     }
+  }
   remember(box);
   memory_.learn(kMemoryRate);
   colours_.learn(rules_.target_rate, rules_.around_rate);
@@ -204,14 +218,14 @@ void ColourEvidence::remember(const Box& box) noexcept {
   const Point middle{(centre(box).x - window_.left()) / block, (centre(box).y - window_.top()) / block};
   const double half_w = 0.5 * box.w / block;
   const double half_h = 0.5 * box.h / block;
-  const CellSpan rows = cells_within(middle.y - half_h, middle.y + half_h, -window_.top() / block,
-                                     (rgb_.rows - window_.top()) / block, cells.rows);
-  for (int r = rows.begin; r < rows.end; ++r) {
+  const CellRange seen = cells_within(picture_box(rgb_), window_);
+  const CellSpan rows = cells_within(middle.y - half_h, middle.y + half_h, cells.rows);
+  for (int r = std::max(rows.begin, seen.rows.begin); r < std::min(rows.end, seen.rows.end); ++r) {
     const double y = (r + 0.5 - middle.y) / half_h;
     const double reach = half_w * std::sqrt(std::max(0.0, 1 - y * y));
-    const CellSpan cols = cells_within(middle.x - reach, middle.x + reach, -window_.left() / block,
-                                       (rgb_.cols - window_.left()) / block, cells.cols);
-    for (int c = cols.begin; c < cols.end; ++c) memory_.count(colour_index(&cells(r, c)));
+    const CellSpan cols = cells_within(middle.x - reach, middle.x + reach, cells.cols);
+    const int end = std::min(cols.end, seen.cols.end);
+    for (int c = std::max(cols.begin, seen.cols.begin); c < end; ++c) memory_.count(colour_index(&cells(r, c)));
   }
 }
 

@@ -225,15 +225,12 @@ void MaskCutter::weigh_borders(const TargetPatch& patch) noexcept {
   cost_of_borders(below, scale, smoothness, count, down_.view().data);
 }
 
-// Of the pieces the one with most of the expected shape, or with what was marked; its holes are part of it.
-void MaskCutter::keep_largest(CutMask& mask) noexcept {
-  bits_.start(rows_, cols_);
-  for (int r = 0; r < rows_; ++r)
-    for (int c = 0; c < cols_; ++c)
-      if (labels_.view().data[static_cast<std::ptrdiff_t>(r) * cols_ + c] != 0) bits_.set(r, c);
+// The piece with most of the expected shape, or with what was marked; null for none.
+const Piece* MaskCutter::most_expected(std::span<const Piece> pieces) const noexcept {
+  if (pieces.size() == 1) return &pieces.front();
   const Piece* best = nullptr;
   double most = -1;
-  for (const Piece& piece : finder_.find(bits_)) {
+  for (const Piece& piece : pieces) {
     double shared = 1e-3 * piece.area;
     finder_.for_each_run(piece, [&](const PieceFinder::Run& run) {
       for (int c = run.first; c < run.end; ++c) {
@@ -246,6 +243,13 @@ void MaskCutter::keep_largest(CutMask& mask) noexcept {
       best = &piece;
     }
   }
+  return best;
+}
+
+// Its holes are part of it.
+void MaskCutter::keep_largest(CutMask& mask) noexcept {
+  bits_.read_from(part_of(labels_, rows_, cols_));
+  const Piece* const best = most_expected(finder_.find(bits_));
   kept_.start(rows_, cols_);
   if (best != nullptr) {
     finder_.draw_into(*best, kept_);

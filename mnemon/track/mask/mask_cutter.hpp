@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <span>
 #include <vector>
 
 #include <mnemon/track/mask/appearance.hpp>
@@ -46,6 +47,7 @@ class MaskCutter {
                    const CellPlane* visible) noexcept;
   void mark(ImageView<const Byte> must) noexcept;
   void weigh_borders(const TargetPatch& patch) noexcept;
+  [[nodiscard]] const Piece* most_expected(std::span<const Piece> pieces) const noexcept;
   void keep_largest(CutMask& mask) noexcept;
   void judge(const TargetPatch& patch, CutMask& mask) const noexcept;
 

@@ -100,6 +100,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   search_ = PictureSearch(frame.size());
   search_beside_ = PictureSearch(frame.size());
   frame_mask_ = FrameMask(frame.size());
+  mask_bits_ = BitMask(TargetPatch::kMostSide, TargetPatch::kMostSide);
   learnt_ = 0;
   const TargetPose pose{centre(box), 1, 0};
   look_around(frame, pose, 0, colours_);
@@ -293,11 +294,12 @@ Point MaskTarget::search_beside(const Frame& frame, const Box& box) noexcept {
 }
 
 ImageView<const Byte> MaskTarget::frame_mask(bool present) noexcept {
-  if (present)
-    frame_mask_.draw({patch_.left(), patch_.top(), patch_.rows(), patch_.cols(), patch_.block()},
-                     [this](int r, int c) { return mask_.labels(r, c) != 0; });
-  else
+  if (present) {
+    mask_bits_.read_from(mask_.labels);
+    frame_mask_.draw(mask_bits_, patch_.left(), patch_.top(), patch_.block());
+  } else {
     frame_mask_.clear();
+  }
   return frame_mask_.pixels();
 }
 

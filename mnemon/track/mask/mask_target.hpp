@@ -140,6 +140,7 @@ class MaskTarget {
   double usual_area_ = 0;  // px² at scale 1
   int learnt_ = 0;
   FrameMask frame_mask_;
+  BitMask mask_bits_;
   std::vector<Image<float>> pictures_;
 };
 

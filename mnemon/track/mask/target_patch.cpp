@@ -26,16 +26,6 @@ MNEMON_CLONES void opponents(const Byte* __restrict rgb, int count, float* __res
   }
 }
 
-MNEMON_TABLE_CLONES void weigh_cells(const Byte* __restrict rgb, const float* __restrict table, int count,
-                                     float* __restrict likelihood) noexcept {
-  for (int i = 0; i < count; ++i) {
-    const int red = rgb[3 * i] >> 4;
-    const int green = rgb[3 * i + 1] >> 4;
-    const int blue = rgb[3 * i + 2] >> 4;
-    likelihood[i] = kLikelihoodUnit * table[red << 8 | green << 4 | blue];
-  }
-}
-
 MNEMON_CLONES void mix_row(const float* __restrict light, const float* __restrict red,
                            const float* __restrict yellow, const float* __restrict likelihood, int count,
                            float* __restrict mixed) noexcept {
@@ -71,7 +61,8 @@ void TargetPatch::look(const Frame& frame, Point middle, double w, double h, int
 
 void TargetPatch::weigh(const ColourModel& colours) noexcept {
   const ImageView<const Byte> all = pixels_.cells();
-  weigh_cells(all.data, colours.table(), all.rows * all.cols, planes_[kLikelihood].view().data);
+  weigh_colours(all.data, all.rows * all.cols, colours.table(), kLikelihoodUnit,
+                planes_[kLikelihood].view().data);
 }
 
 void TargetPatch::mix() noexcept {
