@@ -74,6 +74,30 @@ TEST(BitMask, SetsRunsAcrossWords) {
   }
 }
 
+TEST(BitMask, GoesByRunsAndBytesBitByBit) {
+  Random random(2);
+  BitMask back(3, 130);
+  for (const int cols : kSides)
+    for (const double share : {0.1, 0.5, 0.97, 1.0}) {
+      const BitMask mask = random_mask(random, 3, cols, share);
+      for (int r = 0; r < 3; ++r) {
+        std::vector<Byte> line(cols);
+        int last = -1;
+        mask.for_each_run(r, [&](int first, int end) {
+          EXPECT_GT(first, last) << "runs touch";
+          last = end;
+          for (int c = first; c < end; ++c) line[c] = 1;
+        });
+        for (int c = 0; c < cols; ++c) EXPECT_EQ(line[c] != 0, mask.at(r, c)) << r << ", " << c;
+      }
+      Image<Byte> bytes(3, cols);
+      mask.write_into(bytes.view());
+      back.read_from(std::as_const(bytes).view());
+      EXPECT_EQ(bytes_of(back), bytes_of(mask));
+      EXPECT_EQ(back.count(), mask.count());
+    }
+}
+
 TEST(BitMask, TakesOnASmallerShapeEmpty) {
   BitMask mask(40, 130);
   mask.set_run(7, 0, 130);

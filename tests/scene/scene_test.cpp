@@ -185,6 +185,28 @@ TEST(Cloudbank, HidesTheKiteForExactlyItsFrames) {
   }
 }
 
+// However fast the kite leaves the picture at another time.
+TEST(Festival, HidesTheKiteBitByBit) {
+  for (std::uint64_t random = 1; random <= 5; ++random) {
+    const Scene scene(demo_scene("festival"), {}, random);
+    const auto& rows = scene.truth().rows;
+    const Sequence sequence = scene.describe();
+    for (const TagSpan& span : sequence.spans) {
+      if (span.tag != "occlusion" || rows[span.from].visible < 0.5)
+        continue;  // else it was not in view before
+      EXPECT_EQ(rows[span.from - 1].visible, 1) << random;
+      const auto hidden = std::find_if(rows.begin() + span.from, rows.end(),
+                                       [](const TruthRow& row) { return row.visible == 0; });
+      EXPECT_GE(hidden - (rows.begin() + span.from), 3)
+          << "of random number " << random << " at " << span.from;
+    }
+    EXPECT_EQ(rows[66].visible > 0, true) << random;
+    EXPECT_EQ(rows[67].visible, 0) << random;
+    EXPECT_EQ(rows[96].visible, 0) << random;
+    EXPECT_EQ(rows[97].visible > 0, true) << random;
+  }
+}
+
 TEST(Cloudbank, TagsTheFramesOnWhichSomethingIsHidden) {
   const Scene scene(demo_scene("cloudbank"), {}, 1);
   const Sequence sequence = scene.describe();

@@ -160,22 +160,40 @@ TEST_P(MaskParts, CorrelateAsByDeviationsFromMeans) {
               (together + noise) / std::sqrt((one + noise) * (other + noise)), 1e-4);
 }
 
-// Whatever part of the patch was put side by side for a fit.
-TEST_P(MaskParts, LearnFromAllOfAPatch) {
-  const Image<Byte> labels(patch_.rows(), patch_.cols());
-  Appearance all(54, 40);
-  Appearance part(54, 40);
-  all.learn(patch_, labels.view(), GetParam(), 1, 1);
-  TargetPatch other;
-  other.look(frame_of(picture_, 1), GetParam().middle, 120, 110, 1, target_.colours());
-  other.narrow(box_around(GetParam().middle, 20, 20));
-  other.mix();
-  other.widen();
-  part.learn(other, labels.view(), GetParam(), 1, 1);
-  for (int k = 0; k < kPatchChannels; ++k)
-    for (int r = 0; r < all.rows(); ++r)
-      for (int c = 0; c < all.cols(); ++c)
-        ASSERT_EQ(all.channel(k)(r, c), part.channel(k)(r, c)) << r << " " << c;
+// Each cell by itself, between cells of the patch; beyond its picture nothing of what was known is lost.
+TEST_P(MaskParts, LearnWhatAPatchShows) {
+  constexpr float kShapeRate = 0.2f;
+  Random random(4);
+  Image<Byte> labels(patch_.rows(), patch_.cols());
+  for (Byte& label : labels.elements()) label = static_cast<Byte>(random.uniform() < 0.5);
+  const Box box = test::box_around_drawn(kEllipse);
+  for (const float rate :
+       {0.3f, 1.0f}) {  // at a rate of 1 also what is not the target, and the edge of the picture beyond it
+    const bool anew = rate == 1;
+    Appearance learnt(box.w, box.h);
+    learnt.copy_from(known());
+    learnt.learn(seen_, patch_, labels.view(), GetParam(), rate, kShapeRate, &visible_);
+    int compared = 0;
+    for_each_cell([&](int r, int c) {
+      const Point at = cell_at(r, c);
+      const bool in_patch =
+          at.x > -0.5 && at.y > -0.5 && at.x < patch_.cols() - 0.5 && at.y < patch_.rows() - 0.5;
+      const int row = static_cast<int>(at.y + 0.5);
+      const int col = static_cast<int>(at.x + 0.5);
+      const bool stays = visible_(r, c) < 0.5f || (in_patch && !anew && !patch_.is_inside(row, col));
+      const float is_target = in_patch ? labels(row, col) : 0;
+      const float shape = known().shape()(r, c);
+      EXPECT_NEAR(learnt.shape()(r, c), stays ? shape : shape + kShapeRate * (is_target - shape), 1e-6);
+      for (int k = 0; k < kPatchChannels; ++k) {
+        const float was = known().channel(k)(r, c);
+        const bool learns = !stays && in_patch && (is_target != 0 || anew || k == kLikelihood);
+        const float now = learns ? sampled(patch_.plane(k), at.x + 0.5, at.y + 0.5) : was;
+        ASSERT_NEAR(learnt.channel(k)(r, c), was + rate * (now - was), 2e-3) << r << " " << c << " " << k;
+        compared += learns ? 1 : 0;
+      }
+    });
+    EXPECT_GT(compared, 500);
+  }
 }
 
 // Each cell's equations one by one, in place of moments of them.

@@ -150,6 +150,39 @@ TEST(MaskTarget, CutsTheTargetOutOfItsBox) {
   EXPECT_NEAR(seeded.extent->circle_px, 80, 5);
 }
 
+// A look that was kept while another one was had is learnt from as if there had been no other.
+TEST(MaskTarget, RecallsTheSightingThatWasKept) {
+  const Ellipse first{{100, 84}, 40, 25, 0};
+  const Ellipse second{{104, 80}, 40, 25, 10};
+  const Image<Byte> before = picture_of({{first}}, 4);
+  const Image<Byte> after = picture_of({{second}}, 5);
+  const Box box = test::box_around_drawn(first);
+  const auto learnt = [&](bool looks_elsewhere) {
+    MaskTarget target;
+    (void)target.start(frame_of(before, 0), Region(box), box, {});
+    const MaskSighting seen = target.look(frame_of(after, 1), {centre(box), 1, 0, 0});
+    if (looks_elsewhere) {
+      target.keep();
+      const MaskSighting elsewhere = target.look(frame_of(after, 1), {{60, 60}, 0.8, 0.4, 0});
+      EXPECT_NE(elsewhere.likeness, seen.likeness);
+      target.recall();
+    }
+    target.found();
+    target.learn(seen);
+    std::vector<float> all;
+    for (int k = 0; k < kPatchChannels; ++k)
+      for (int r = 0; r < target.appearance().rows(); ++r)
+        for (int c = 0; c < target.appearance().cols(); ++c)
+          all.push_back(target.appearance().channel(k)(r, c));
+    all.insert(all.end(), target.colours().table(), target.colours().table() + kColours);
+    const ImageView<const Byte> mask = target.frame_mask(true);
+    for (int r = 0; r < mask.rows; ++r)
+      for (int c = 0; c < mask.cols; ++c) all.push_back(mask(r, c));
+    return all;
+  };
+  EXPECT_EQ(learnt(true), learnt(false));
+}
+
 TEST(MaskTarget, TakesAnOutlineAsItIs) {
   const Ellipse ellipse{{100, 84}, 40, 25, 20};
   const Image<Byte> picture = picture_of({{ellipse}}, 4);

@@ -9,6 +9,7 @@
 #include <mnemon/vision/block_window.hpp>
 #include <mnemon/vision/box_sums.hpp>
 #include <mnemon/vision/ellipse_sums.hpp>
+#include <mnemon/vision/frame_mask.hpp>
 #include <mnemon/vision/motion_filter.hpp>
 
 namespace mnemon {
@@ -67,6 +68,62 @@ TEST(BoxSums, StandOutWhereABoxIsBrighterThanItsFrame) {
   sums.add_up(std::as_const(picture).view());
   EXPECT_NEAR(sums.contrast(6, 8, 6, 4), 1, 1e-6);
   EXPECT_NEAR(sums.contrast(12, 8, 6, 4), -3.0 * 4 / (12 * 8 - 6 * 4), 0.1);
+}
+
+// Every place in turn, whatever is known beforehand.
+TEST(BoxSums, FindTheBestOfSomePlaces) {
+  Random random(34);
+  constexpr int kWide = 7;
+  constexpr int kHigh = 4;
+  for (int round = 0; round < 20; ++round) {
+    const Image<float> picture = random_picture(random, 23, 31);
+    BoxSums sums(23, 31);
+    sums.add_up(picture.view());
+    const auto goodness = [round](int left, int top, double contrast) {
+      return (left + top) % 3 == round % 3 ? -1 : contrast - 0.001 * left;
+    };
+    const BoxSums::Places all = sums.all_places(kWide, kHigh);
+    EXPECT_EQ(all.end_left, 31 - kWide + 1);
+    EXPECT_EQ(all.end_top, 23 - kHigh + 1);
+    for (const BoxSums::Places& among : {all, BoxSums::Places{5, 3, 19, 20}, {6, 6, 6, 9}}) {
+      BoxSums::Place best{-1, -1, -0.5};
+      for (int top = among.top; top < among.end_top; ++top)
+        for (int left = among.left; left < among.end_left; ++left) {
+          const double good = goodness(left, top, sums.contrast(left, top, kWide, kHigh));
+          if (good > best.goodness) best = {left, top, good};
+        }
+      const BoxSums::Place found = sums.best_place(kWide, kHigh, among, {-1, -1, -0.5}, goodness);
+      EXPECT_EQ(found.left, best.left);
+      EXPECT_EQ(found.top, best.top);
+      EXPECT_EQ(found.goodness, best.goodness);
+      const BoxSums::Place better =
+          sums.best_place(kWide, kHigh, among, {90, 91, best.goodness + 0.01}, goodness);
+      EXPECT_EQ(better.left, 90) << "nothing is better than what is known";
+      EXPECT_EQ(better.top, 91);
+    }
+  }
+}
+
+TEST(FrameMask, ShowsTheCellsAsFarAsTheFrameReaches) {
+  Random random(35);
+  FrameMask mask({30, 20});
+  for (const int block : {1, 2, 5})
+    for (const auto& [left, top] : {std::pair{3, 4}, {-7, -3}, {22, 15}, {40, 2}, {0, 0}}) {
+      BitMask cells(9, 11);
+      for (int r = 0; r < 9; ++r)
+        for (int c = 0; c < 11; ++c)
+          if (random.uniform() < 0.6) cells.set(r, c);
+      mask.draw(cells, left, top, block);
+      for (int y = 0; y < 20; ++y)
+        for (int x = 0; x < 30; ++x) {
+          const int r = static_cast<int>(std::floor(1.0 * (y - top) / block));
+          const int c = static_cast<int>(std::floor(1.0 * (x - left) / block));
+          const bool is_set = r >= 0 && c >= 0 && r < 9 && c < 11 && cells.at(r, c);
+          ASSERT_EQ(mask.pixels()(y, x), is_set ? 1 : 0) << x << ", " << y << " in blocks of " << block;
+        }
+    }
+  mask.clear();
+  EXPECT_TRUE(std::ranges::all_of(mask.pixels().elements(), [](Byte byte) { return byte == 0; }));
 }
 
 TEST(EllipseSums, AreThoseOfTheCellsInside) {

@@ -9,6 +9,8 @@
 
 namespace mnemon {
 
+class CellSamples;
+
 /// What a target looks like and how it is shaped, in cells about its middle as on the seed frame: four channels, and how
 /// surely each cell is the target. The grid reaches beyond the target on all sides.
 class Appearance {
@@ -39,11 +41,12 @@ class Appearance {
   /// The sum of the shape: the target's area, in cells.
   [[nodiscard]] double area() const noexcept;
 
-  /// Takes in what a patch shows at a pose, at rates from 0 to 1. Where a cell is not the target only its likelihood
-  /// is of account. The mask is of the patch's cells, 1 for the target. Of cells that are not `visible`, in [0, 1], nothing is
-  /// learnt; null for all.
-  void learn(const TargetPatch& patch, ImageView<const Byte> mask, const TargetPose& pose,
-             double appearance_rate, double shape_rate, const CellPlane* visible = nullptr) noexcept;
+  /// Takes in what a patch shows at a pose, at rates from 0 to 1, given the samples taken of it there. Where a cell is not the
+  /// target only its likelihood is of account. The mask is of the patch's cells, 1 for the target. Of cells that are not
+  /// `visible`, in [0, 1], nothing is learnt; null for all.
+  void learn(const CellSamples& seen, const TargetPatch& patch, ImageView<const Byte> mask,
+             const TargetPose& pose, double appearance_rate, double shape_rate,
+             const CellPlane* visible = nullptr) noexcept;
 
   /// Moves everything towards another appearance of the same target, at rates from 0 to 1.
   void draw_towards(const Appearance& other, double appearance_rate, double shape_rate) noexcept {
@@ -56,6 +59,9 @@ class Appearance {
   void copy_from(const Appearance& other) noexcept;
 
  private:
+  void learn_edge(const TargetPatch& patch, double x, double y, int r, int c, int first_channel,
+                  float rate) noexcept;
+
   double cell_px_ = 1;
   CellPlane shape_;
   std::array<CellPlane, kPatchChannels> channels_;

@@ -79,8 +79,8 @@ Box MaskTarget::grid_around(const TargetPose& pose, double margin) const noexcep
 void MaskTarget::look_around(const Frame& frame, const TargetPose& pose, double reach_px,
                              const ColourModel& colours) noexcept {
   const Box grid = grid_around(pose, kGridMargin);
-  patch_.look(frame, pose.middle, grid.w + 2 * reach_px, grid.h + 2 * reach_px, block_for(pose.scale),
-              colours, light_);
+  view().patch.look(frame, pose.middle, grid.w + 2 * reach_px, grid.h + 2 * reach_px, block_for(pose.scale),
+                    colours, light_);
 }
 
 MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const Box& box,
@@ -93,8 +93,10 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   colours_ = ColourModel();
   cutter_ = MaskCutter(rules);
   appearance_ = Appearance(box.w, box.h);
-  fit_ = PoseFit(appearance_.rows(), appearance_.cols());
-  visible_ = VisibleCells(appearance_.rows(), appearance_.cols());
+  for (View& one : views_) {
+    one.fit = PoseFit(appearance_.rows(), appearance_.cols());
+    one.visible = VisibleCells(appearance_.rows(), appearance_.cols());
+  }
   visible_before_ = VisibleCells(appearance_.rows(), appearance_.cols());
   found();
   search_ = PictureSearch(frame.size());
@@ -104,25 +106,25 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   learnt_ = 0;
   const TargetPose pose{centre(box), 1, 0};
   look_around(frame, pose, 0, colours_);
-  labels_ = Image<Byte>(patch_.rows(), patch_.cols());
   if (std::holds_alternative<Box>(region) || std::holds_alternative<OrientedBox>(region))
     start_from_box(region, box);
   else
     start_from_outline(region, box);
-  mask_.labels = labels_.view();
   count_colours();
   colours_.learn(1);
-  patch_.weigh(colours_);
-  appearance_.learn(patch_, labels_.view(), pose, 1, 1);
+  view().patch.weigh(colours_);
+  view().patch.mix();
+  view().fit.take(view().patch, appearance_, pose);
+  appearance_.learn(view().fit.seen(), view().patch, view().mask.labels, pose, 1, 1);
   usual_area_ = area_of(appearance_);
   seed_appearance_ = Appearance(box.w, box.h);
   seed_appearance_.copy_from(appearance_);
-  const CutMask cut = cutter_.cut(patch_, appearance_, pose);
-  if (cut.area > 0) mask_ = cut;
+  const CutMask cut = cutter_.cut(view().patch, appearance_, pose);
+  if (cut.area > 0) take_mask(cut);
   const Box inner = box_of_mask();
   inset_from_ = {(inner.x - box.x) / inner.w, (inner.y - box.y) / inner.h};
   inset_to_ = {(box.x + box.w - inner.x - inner.w) / inner.w, (box.y + box.h - inner.y - inner.h) / inner.h};
-  usual_contrast_ = std::max(kLeastContrast, mask_.contrast);
+  usual_contrast_ = std::max(kLeastContrast, view().mask.contrast);
   usual_likeness_ = 1;
   MaskSighting seen = sighting({pose, 1}, appearance_);
   seen.box = box;
@@ -135,66 +137,80 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
 void MaskTarget::start_from_box(const Region& region, const Box& box) {
   const SeedDepth depth(region, box);
   const TargetPose pose{centre(box), 1, 0};
-  Image<Byte> must(patch_.rows(), patch_.cols());
+  Image<Byte> must(view().patch.rows(), view().patch.cols());
+  const ImageView<Byte> labels = start_labels();
   const auto take_deeper_than = [&](double least) {
-    for (int r = 0; r < patch_.rows(); ++r)
-      for (int c = 0; c < patch_.cols(); ++c) {
-        const double here = depth.at(patch_.place_at({double(c), double(r)}));
-        labels_(r, c) = static_cast<Byte>(here > least);
+    for (int r = 0; r < view().patch.rows(); ++r)
+      for (int c = 0; c < view().patch.cols(); ++c) {
+        const double here = depth.at(view().patch.place_at({double(c), double(r)}));
+        labels(r, c) = static_cast<Byte>(here > least);
         must(r, c) = here < kMostOutside ? CutProblem::kAround : CutProblem::kOpen;
       }
   };
   double trust = kFirstTrust;
   take_deeper_than(kFirstDepth);
   for (int round = 0; round < kSeedRounds; ++round) {
-    mask_.labels = labels_.view();
     count_colours();
     colours_.learn(1);
-    patch_.weigh(colours_);
+    view().patch.weigh(colours_);
     for (int r = 0; r < appearance_.rows(); ++r)
       for (int c = 0; c < appearance_.cols(); ++c)
         appearance_.shape()(r, c) =
             static_cast<float>(SeedDepth::shape(depth.at(pose.place_of(appearance_.place_of(r, c))), trust));
-    mask_ = cutter_.cut(patch_, appearance_, pose, nullptr, must.view());
-    if (fills(box)) {
-      for (int r = 0; r < patch_.rows(); ++r)
-        std::copy_n(mask_.labels.row(r), patch_.cols(), labels_.view().row(r));
-    } else {
-      trust += kMoreTrust;
-      take_deeper_than(kSafeDepth);
-    }
+    take_mask(cutter_.cut(view().patch, appearance_, pose, nullptr, must.view()));
+    if (fills(box)) continue;
+    trust += kMoreTrust;
+    take_deeper_than(kSafeDepth);
   }
 }
 
 // Whether the mask is as large as a target that a box was drawn around.
 bool MaskTarget::fills(const Box& box) const noexcept {
   const Box inner = box_of_mask();
-  return mask_.area > 0 && inner.w >= kTightAlong * box.w && inner.h >= kTightAlong * box.h &&
-         mask_.area * patch_.block() * patch_.block() >= kTightArea * box.w * box.h;
+  return view().mask.area > 0 && inner.w >= kTightAlong * box.w && inner.h >= kTightAlong * box.h &&
+         view().mask.area * view().patch.block() * view().patch.block() >= kTightArea * box.w * box.h;
 }
 
 // The outline itself says what is the target.
 void MaskTarget::start_from_outline(const Region& region, const Box& box) {
   const Ellipse ellipse = ellipse_of(region, box);
-  for (int r = 0; r < patch_.rows(); ++r)
-    for (int c = 0; c < patch_.cols(); ++c)
-      labels_(r, c) =
-          static_cast<Byte>(weight_in(region, ellipse, patch_.place_at({double(c), double(r)})) > 0);
+  const ImageView<Byte> labels = start_labels();
+  for (int r = 0; r < view().patch.rows(); ++r)
+    for (int c = 0; c < view().patch.cols(); ++c)
+      labels(r, c) =
+          static_cast<Byte>(weight_in(region, ellipse, view().patch.place_at({double(c), double(r)})) > 0);
+}
+
+// A mask of the whole patch, for its labels to be filled in.
+ImageView<Byte> MaskTarget::start_labels() noexcept {
+  const ImageView<Byte> labels{view().labels.view().data, view().patch.rows(), view().patch.cols(), 1,
+                               view().patch.cols()};
+  view().mask.labels = labels;
+  return labels;
+}
+
+// The cutter's labels are its next cut's as well.
+void MaskTarget::take_mask(const CutMask& cut) noexcept {
+  const ImageView<Byte> labels = start_labels();
+  for (int r = 0; r < labels.rows; ++r) std::copy_n(cut.labels.row(r), labels.cols, labels.row(r));
+  view().mask = cut;
+  view().mask.labels = labels;
 }
 
 void MaskTarget::count_colours() noexcept {
-  for (int r = 0; r < patch_.rows(); ++r) {
-    const TargetPatch::Run inside = patch_.inside(r);
+  for (int r = 0; r < view().patch.rows(); ++r) {
+    const TargetPatch::Run inside = view().patch.inside(r);
     if (inside.first < inside.end)
-      colours_.count(&patch_.cells()(r, inside.first), &mask_.labels(r, inside.first),
+      colours_.count(&view().patch.cells()(r, inside.first), &view().mask.labels(r, inside.first),
                      inside.end - inside.first);
   }
 }
 
 Box MaskTarget::box_of_mask() const noexcept {
-  const Point from = patch_.place_at({mask_.piece.left - 0.5, mask_.piece.top - 0.5});
-  return {from.x, from.y, std::max(1, mask_.piece.right - mask_.piece.left) * 1.0 * patch_.block(),
-          std::max(1, mask_.piece.bottom - mask_.piece.top) * 1.0 * patch_.block()};
+  const Point from = view().patch.place_at({view().mask.piece.left - 0.5, view().mask.piece.top - 0.5});
+  return {from.x, from.y,
+          std::max(1, view().mask.piece.right - view().mask.piece.left) * 1.0 * view().patch.block(),
+          std::max(1, view().mask.piece.bottom - view().mask.piece.top) * 1.0 * view().patch.block()};
 }
 
 MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast) noexcept {
@@ -207,14 +223,14 @@ MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, co
                               const ColourModel& colours, double reach) noexcept {
   const double reach_px = reach * (rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px);
   look_around(frame, forecast, reach_px, colours);
-  const TargetPose there = fit_.find_place(patch_, appearance, forecast, reach_px);
-  patch_.narrow(grid_around(there, kFitMargin));
-  patch_.mix();
+  const TargetPose there = view().fit.find_place(view().patch, appearance, forecast, reach_px);
+  view().patch.narrow(grid_around(there, kFitMargin));
+  view().patch.mix();
   const FittedPose fitted =
-      fit_.refine(patch_, appearance, there, may_be_hidden_ ? &visible_before_.cells() : nullptr);
-  visible_.tell(fit_.seen(), appearance, usual_likeness_);
-  patch_.narrow(grid_around(fitted.pose, 1));
-  mask_ = cutter_.cut(patch_, appearance, fitted.pose, &visible_.cells());
+      view().fit.refine(view().patch, appearance, there, may_be_hidden_ ? &visible_before_.cells() : nullptr);
+  view().visible.tell(view().fit.seen(), appearance, usual_likeness_);
+  view().patch.narrow(grid_around(fitted.pose, 1));
+  take_mask(cutter_.cut(view().patch, appearance, fitted.pose, &view().visible.cells()));
   MaskSighting seen = sighting(fitted, appearance);
   if (may_be_hidden_) seen.likeness = likeness(appearance);
   return seen;
@@ -224,27 +240,27 @@ MaskSighting MaskTarget::sighting(const FittedPose& fitted, const Appearance& ap
   MaskSighting seen;
   seen.pose = fitted.pose;
   seen.likeness = fitted.likeness;
-  seen.contrast = mask_.contrast;
-  seen.area = 1.0 * mask_.area * patch_.block() * patch_.block();
-  const Piece& piece = mask_.piece;
-  seen.extent = {2 * ellipse_of(piece).half_h * patch_.block(),
-                 cutter_.pieces().enclosing_radius(piece) * 2 * patch_.block()};
-  seen.visible = visible_.share(appearance);
-  const Box inner = visible_.with_hidden(box_of_mask(), appearance, seen.pose);
+  seen.contrast = view().mask.contrast;
+  seen.area = 1.0 * view().mask.area * view().patch.block() * view().patch.block();
+  const Piece& piece = view().mask.piece;
+  seen.extent = {2 * ellipse_of(piece).half_h * view().patch.block(),
+                 cutter_.pieces().enclosing_radius(piece) * 2 * view().patch.block()};
+  seen.visible = view().visible.share(appearance);
+  const Box inner = view().visible.with_hidden(box_of_mask(), appearance, seen.pose);
   seen.box = {inner.x - inset_from_.x * inner.w, inner.y - inset_from_.y * inner.h,
               inner.w * (1 + inset_from_.x + inset_to_.x), inner.h * (1 + inset_from_.y + inset_to_.y)};
   seen.turned = {seen.box, 0};
-  if (rules_.turned_box && mask_.area > 0) seen.turned = turned_box();
+  if (rules_.turned_box && view().mask.area > 0) seen.turned = turned_box();
   return seen;
 }
 
 OrientedBox MaskTarget::turned_box() noexcept {
-  const OrientedBox cells = cutter_.pieces().turned_box(mask_.piece);
+  const OrientedBox cells = cutter_.pieces().turned_box(view().mask.piece);
   const Point middle = centre(cells.box);
-  const double block = patch_.block();
-  return {
-      box_around(patch_.place_at({middle.x - 0.5, middle.y - 0.5}), cells.box.w * block, cells.box.h * block),
-      cells.angle_deg};
+  const double block = view().patch.block();
+  return {box_around(view().patch.place_at({middle.x - 0.5, middle.y - 0.5}), cells.box.w * block,
+                     cells.box.h * block),
+          cells.angle_deg};
 }
 
 double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcept {
@@ -253,15 +269,15 @@ double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcep
   if (seen.area <= 0 || expected <= 0) return 0;
   const double told = std::clamp(seen.contrast / usual_contrast_, 0.0, 1.0);
   const double sized = std::min(seen.area / expected, expected / seen.area);
-  const double goes_with = std::max({0.0, correlation(fit_.seen(), appearance_, counted()),
-                                     correlation(fit_.seen(), seed_appearance_, counted())});
+  const double goes_with = std::max({0.0, correlation(view().fit.seen(), appearance_, counted()),
+                                     correlation(view().fit.seen(), seed_appearance_, counted())});
   return std::sqrt(goes_with * alike * sized) * std::pow(told, kToldPower) *
          (may_be_hidden_ ? std::pow(seen.visible, kVisiblePower) : 1);
 }
 
 void MaskTarget::learn(const MaskSighting& seen) noexcept {
-  appearance_.learn(patch_, mask_.labels, seen.pose, rules_.appearance_rate, rules_.shape_rate,
-                    &visible_.cells());
+  appearance_.learn(view().fit.seen(), view().patch, view().mask.labels, seen.pose, rules_.appearance_rate,
+                    rules_.shape_rate, &view().visible.cells());
   appearance_.draw_towards(seed_appearance_, rules_.appearance_anchor * rules_.appearance_rate,
                            rules_.shape_anchor * rules_.shape_rate);
   count_colours();
@@ -295,8 +311,8 @@ Point MaskTarget::search_beside(const Frame& frame, const Box& box) noexcept {
 
 ImageView<const Byte> MaskTarget::frame_mask(bool present) noexcept {
   if (present) {
-    mask_bits_.read_from(mask_.labels);
-    frame_mask_.draw(mask_bits_, patch_.left(), patch_.top(), patch_.block());
+    mask_bits_.read_from(view().mask.labels);
+    frame_mask_.draw(mask_bits_, view().patch.left(), view().patch.top(), view().patch.block());
   } else {
     frame_mask_.clear();
   }
@@ -312,14 +328,14 @@ std::vector<Stage> MaskTarget::stages() {
         for (int k = 0; k < channels; ++k) picture(r, c, k) = value(r, c, k);
     pictures_.push_back(std::move(picture));
   };
-  const int rows = patch_.rows();
-  const int cols = patch_.cols();
-  add(rows, cols, 3, [&](int r, int c, int k) { return static_cast<float>(patch_.cells()(r, c, k)); });
-  add(rows, cols, 1, [&](int r, int c, int) { return patch_.likelihood(r, c); });
+  const int rows = view().patch.rows();
+  const int cols = view().patch.cols();
+  add(rows, cols, 3, [&](int r, int c, int k) { return static_cast<float>(view().patch.cells()(r, c, k)); });
+  add(rows, cols, 1, [&](int r, int c, int) { return view().patch.likelihood(r, c); });
   const ImageView<const float> shape = std::as_const(appearance_).shape();
   add(shape.rows, shape.cols, 1, [&](int r, int c, int) { return shape(r, c); });
-  add(rows, cols, 1, [&](int r, int c, int) { return static_cast<float>(mask_.labels(r, c)); });
-  const ImageView<const float> differences = fit_.differences();
+  add(rows, cols, 1, [&](int r, int c, int) { return static_cast<float>(view().mask.labels(r, c)); });
+  const ImageView<const float> differences = view().fit.differences();
   add(differences.rows, differences.cols, 1, [&](int r, int c, int) { return differences(r, c); });
   const std::string_view names[] = {"patch", "likelihood", "shape", "mask", "match"};
   std::vector<Stage> stages;

@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <array>
+#include <vector>
+
 #include <mnemon/track/mask/agreement.hpp>
 #include <mnemon/track/mask/mask_rules.hpp>
 #include <mnemon/track/mask/pose_fit.hpp>
@@ -46,14 +49,19 @@ class MaskTarget {
   MaskSighting look(const Frame& frame, const TargetPose& forecast, const Appearance& appearance,
                     const ColourModel& colours, double reach = 1) noexcept;
 
+  /// Keeps the last sighting, with all that can be learnt from it, while the next look is had.
+  void keep() noexcept { at_ ^= 1; }
+  /// Makes the sighting that was kept the last one again.
+  void recall() noexcept { at_ ^= 1; }
+
   /// How alike what the last look found is to an appearance, in [0, 1].
   [[nodiscard]] double likeness(const Appearance& appearance) const noexcept {
-    return agreement(fit_.seen(), appearance, counted()).likeness;
+    return agreement(view().fit.seen(), appearance, counted()).likeness;
   }
 
   /// Takes the last sighting alone into an appearance, forgetting what that was.
   void remember(const MaskSighting& seen, Appearance& appearance) const noexcept {
-    appearance.learn(patch_, mask_.labels, seen.pose, 1, 1);
+    appearance.learn(view().fit.seen(), view().patch, view().mask.labels, seen.pose, 1, 1);
   }
 
   /// How good the last sighting is against what is usual, given how alike it is against what is usual: about 1 on the target.
@@ -67,7 +75,7 @@ class MaskTarget {
   /// Says that the last sighting is the target: what is hidden of it is not held against it in the next looks.
   void found() noexcept {
     expect_whole(false);
-    visible_before_.copy_from(visible_);
+    visible_before_.copy_from(view().visible);
   }
   /// Whether what the next looks are at has to be seen whole, as has a target that was lost.
   void expect_whole(bool whole) noexcept { may_be_hidden_ = !whole; }
@@ -100,6 +108,17 @@ class MaskTarget {
   [[nodiscard]] std::vector<Stage> stages();
 
  private:
+  // What a look goes through, and what it found.
+  struct View {
+    TargetPatch patch;
+    PoseFit fit;
+    VisibleCells visible;
+    Image<Byte> labels{TargetPatch::kMostSide, TargetPatch::kMostSide};
+    CutMask mask;  // its labels are those
+  };
+  [[nodiscard]] View& view() noexcept { return views_[at_]; }
+  [[nodiscard]] const View& view() const noexcept { return views_[at_]; }
+
   [[nodiscard]] int block_for(double scale) const noexcept;
   // An upright box around the grid of cells at a pose, and so much larger.
   [[nodiscard]] Box grid_around(const TargetPose& pose, double margin) const noexcept;
@@ -109,10 +128,12 @@ class MaskTarget {
   [[nodiscard]] bool fills(const Box& box) const noexcept;
   void start_from_outline(const Region& region, const Box& box);
   void count_colours() noexcept;
+  [[nodiscard]] ImageView<Byte> start_labels() noexcept;
+  void take_mask(const CutMask& cut) noexcept;
   [[nodiscard]] MaskSighting sighting(const FittedPose& fitted, const Appearance& appearance) noexcept;
   // The cells that count where likeness is asked for.
   [[nodiscard]] const CellPlane* counted() const noexcept {
-    return may_be_hidden_ ? &visible_.cells() : nullptr;
+    return may_be_hidden_ ? &view().visible.cells() : nullptr;
   }
   [[nodiscard]] Box box_of_mask() const noexcept;
   [[nodiscard]] OrientedBox turned_box() noexcept;
@@ -122,16 +143,13 @@ class MaskTarget {
   LightChange light_;     // since the seed
   ColourModel colours_;
   std::vector<float> table_;
-  TargetPatch patch_;
-  PoseFit fit_;
+  std::array<View, 2> views_;
+  int at_ = 0;  // which of them was looked with last
   MaskCutter cutter_;
-  CutMask mask_;
-  Image<Byte> labels_;  // the seed's
   Appearance appearance_;
   Appearance seed_appearance_;
   PictureSearch search_;
   PictureSearch search_beside_;
-  VisibleCells visible_;         // in the last look
   VisibleCells visible_before_;  // when it was last found
   bool may_be_hidden_ = true;
   Point inset_from_, inset_to_;  // of the mask's box in the seeded one, in sizes of the mask's box

@@ -110,8 +110,6 @@ double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
 
 MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& from, int by, double reach) {
   Candidate candidate;
-  candidate.from = from;
-  candidate.by = by;
   candidate.seen = by == kLatest
                        ? target_.look(frame, from, target_.appearance(), target_.colours(), reach)
                        : target_.look(frame, from, memory_[by], by == 0 ? seed_colours_ : target_.colours());
@@ -127,13 +125,13 @@ MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& fro
   return candidate;
 }
 
-// Looks in several ways. The way that mostly wins comes last, as only the last one's mask is at hand: where another one
-// was best, that is looked at again.
+// Looks in several ways. The best so far is kept, mask and all, and is the last sighting in the end.
 MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
   const TargetPose forecast = params_.motion ? forecast_pose() : last_.pose;
   Candidate best;
   bool at_hand = false;
   const auto try_one = [&](const TargetPose& from, int by) {
+    if (at_hand) target_.keep();
     const Candidate other = look(frame, from, by);
     at_hand = other.score > best.score;
     if (at_hand) best = other;
@@ -148,12 +146,14 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
   if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
   try_one(forecast, kLatest);
   if (params_.motion && frames_lost_ == 0 && overlap(best.seen.box, box) < kJumped) {
+    if (at_hand) target_.keep();
     const Candidate near = look(frame, forecast, kLatest, kNearReach);
     at_hand = near.seen.confidence >= params_.present_from;
     if (at_hand) best = near;
   }
   if (lost && !is_target(best, lost)) search(frame, best, at_hand);
-  return at_hand || !is_target(best, lost) ? best : look(frame, best.from, best.by);
+  if (!at_hand) target_.recall();
+  return best;
 }
 
 // Tries the most promising place of the whole picture in the size that the target had, and in that of the mask there.
@@ -162,6 +162,7 @@ void MaskMemory::search(const Frame& frame, Candidate& best, bool& at_hand) {
   there.middle = target_.search(frame, last_.box);
   bool is_found = false;
   const auto try_one = [&](const TargetPose& from) {
+    if (at_hand) target_.keep();
     const Candidate other = look(frame, from, kLatest);
     is_found = is_found || is_target(other, true);
     at_hand = other.seen.confidence > best.seen.confidence;

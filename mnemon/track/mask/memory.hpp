@@ -56,10 +56,8 @@ class MaskMemory final : public Tracker {
     MaskSighting seen;
     double score = -1;
     double quality = 0;
-    int by = 0;  // which memory it was found by: 0 the seed's, up to the newest, kLatest for the running one
-    TargetPose from;
   };
-  static constexpr int kLatest = -1;
+  static constexpr int kLatest = -1;  // the running appearance, beside the remembered ones
 
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;

@@ -30,7 +30,13 @@ class PoseFit {
   [[nodiscard]] FittedPose refine(const TargetPatch& patch, const Appearance& appearance,
                                   const TargetPose& from, const CellPlane* visible) noexcept;
 
-  /// What the patch shows at the pose refined last.
+  /// Takes a pose as it is, in a patch that is mixed.
+  void take(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose) noexcept {
+    start_.take(patch, appearance, pose);
+    keeps_start_ = true;
+  }
+
+  /// What the patch shows at the pose refined or taken last.
   [[nodiscard]] const CellSamples& seen() const noexcept { return keeps_start_ ? start_ : end_; }
 
   /// How much worse each place of the last coarse search was, from 0 on; its middle is where the search was around.
