@@ -8,6 +8,7 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/base/random.hpp>
 #include <mnemon/track/blob/colour.hpp>
 #include <mnemon/track/blob/motion.hpp>
 
@@ -152,6 +153,40 @@ TEST(BlobColour, TellsWhenTooLittleMatches) {
   }
   EXPECT_TRUE(found);
 }
+
+// How well the mask of a seeded box overlaps a bar in it that is so many pixels high. Haze fills the rest of the box, and a band
+// about it as wide as that.
+double overlap_with_bar(int high, int band) {
+  Random random(6);
+  Image<Byte> picture(kRows, kCols, 3);
+  Image<Byte> bar(kRows, kCols);
+  for (int r = 0; r < kRows; ++r)
+    for (int c = 0; c < kCols; ++c) {
+      const bool in_band = r >= 62 && r < 98 && std::abs(c - 110) <= band / 2;
+      bar(r, c) = static_cast<Byte>(std::abs(2 * r + 1 - 160) < high && c >= 60 && c < 160);
+      const std::array<int, 3> colour = bar(r, c) != 0 ? std::array{180, 40, 90}
+                                        : in_band      ? std::array{150, 170, 190}
+                                                       : std::array{90, 130, 200};
+      for (int k = 0; k < 3; ++k)
+        picture(r, c, k) = static_cast<Byte>(colour[k] + static_cast<int>(random.uniform(-6, 7)));
+    }
+  BlobColour tracker(BlobColourParams{});
+  const Estimate seeded = tracker.seed(frame_of(picture, 0), Box{60, 62, 100, 36});
+  int both = 0;
+  int either = 0;
+  for (int r = 0; r < kRows; ++r)
+    for (int c = 0; c < kCols; ++c) {
+      both += bar(r, c) != 0 && seeded.mask(r, c) != 0 ? 1 : 0;
+      either += bar(r, c) != 0 || seeded.mask(r, c) != 0 ? 1 : 0;
+    }
+  return both / std::max(1.0, 1.0 * either);
+}
+
+TEST(BlobColour, MasksAllOfWhatStandsOutInTheBox) {
+  for (const int high : {20, 24, 28}) EXPECT_GT(overlap_with_bar(high, 220), 0.85) << high;
+}
+
+TEST(BlobColour, LeavesOutWhatElseIsInTheBox) { EXPECT_GT(overlap_with_bar(20, 160), 0.85); }
 
 TEST(BlobColour, TakesAGivenColour) {
   Image<Byte> picture(80, 120, 3);

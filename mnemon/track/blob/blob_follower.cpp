@@ -177,9 +177,11 @@ Box BlobFollower::find_box(Point forecast, const std::optional<Box>& other) noex
   };
   // Where it is expected comes first: few places are better than that one.
   const BoxSums::Places all = sums_.all_places(cols, rows);
-  BoxSums::Place expected{std::clamp(static_cast<int>(std::lround(at.x + 0.5 * (at.w - cols))), 0, all.end_left - 1),
-                          std::clamp(static_cast<int>(std::lround(at.y + 0.5 * (at.h - rows))), 0, all.end_top - 1), kNone};
-  expected.goodness = near(expected.left, expected.top, sums_.contrast(expected.left, expected.top, cols, rows));
+  BoxSums::Place expected{
+      std::clamp(static_cast<int>(std::lround(at.x + 0.5 * (at.w - cols))), 0, all.end_left - 1),
+      std::clamp(static_cast<int>(std::lround(at.y + 0.5 * (at.h - rows))), 0, all.end_top - 1), kNone};
+  expected.goodness =
+      near(expected.left, expected.top, sums_.contrast(expected.left, expected.top, cols, rows));
   const auto most = static_cast<int>(std::ceil(reach));
   const BoxSums::Places within{std::max(0, expected.left - most), std::max(0, expected.top - most),
                                std::min(all.end_left, expected.left + most + 1),

@@ -22,6 +22,7 @@ constexpr float kSoftness = 0.25f;
 constexpr float kMemoryRate = 0.05f;
 constexpr double kLightRate = 0.02;  // at which learning takes a change of light in
 constexpr int kLevels = 64;          // that the level of matching is chosen from
+constexpr float kAsGood = 0.03f;     // of a share: levels that tell target and surroundings apart by no less
 
 // A cell whose middle is in no picture shows nothing new.
 bool is_seen(ImageView<const Byte> rgb, Point at) noexcept {
@@ -129,6 +130,11 @@ void ColourEvidence::learn_seed(const Region& region, const Box& box) {
   }
   colours_.learn(1, 1);
   memory_.start(colours_.space(), target);
+  // Of a box's ellipse some is not the target: its colours count again as far as they stand out.
+  if (!std::holds_alternative<Box>(region) && !std::holds_alternative<OrientedBox>(region)) return;
+  for (int i = 0; i < kColours; ++i)
+    colours_.count_target(static_cast<ColourIndex>(i), target[i] * colours_.weights()[i]);
+  colours_.learn(1, 1);
 }
 
 void ColourEvidence::take_weights() noexcept {
@@ -163,7 +169,8 @@ void ColourEvidence::weigh() noexcept {
   weigh_colours(cells.data, cells.rows * cells.cols, table_.data(), 1, weights_.view().data);
 }
 
-// The level with the most of the target above it less the most of the surroundings.
+// The level with the most of the target above it less the most of the surroundings. Where these are told apart well, levels
+// far from each other do about as well: the middle of them, at which the borders of smoothed weights stay where they are.
 void ColourEvidence::choose_level(const Region& region, const Box& box) {
   std::array<float, kLevels> target{};
   std::array<float, kLevels> around{};
@@ -177,14 +184,19 @@ void ColourEvidence::choose_level(const Region& region, const Box& box) {
   const float target_sum = std::accumulate(target.begin(), target.end(), 0.0f);
   const float around_sum = std::max(1.0f, std::accumulate(around.begin(), around.end(), 0.0f));
   if (!(target_sum > 0)) return;
+  std::array<float, kLevels> told{};  // apart by each level
   float above = 0;
-  float most = -1;
   for (int i = kLevels - 1; i > 0; --i) {
     above += target[i] / target_sum - around[i] / around_sum;
-    if (above <= most) continue;
-    most = above;
-    level_ = static_cast<float>(i) / kLevels;
+    told[i] = above;
   }
+  const auto best = static_cast<int>(std::max_element(told.begin() + 1, told.end()) - told.begin());
+  const float enough = told[best] - kAsGood;
+  int first = best;
+  while (first > 1 && told[first - 1] >= enough) --first;
+  int last = best;
+  while (last + 1 < kLevels && told[last + 1] >= enough) ++last;
+  level_ = static_cast<float>(first + last) / (2 * kLevels);
 }
 
 void ColourEvidence::learn(const BitMask& target, const Box& box) {
@@ -194,7 +206,8 @@ void ColourEvidence::learn(const BitMask& target, const Box& box) {
   const CellRange inner = cells_within(scaled(box, kRing), window_);
   for (int r = seen.rows.begin; r < seen.rows.end; ++r) {
     const bool beside = r < inner.rows.begin || r >= inner.rows.end;
-    const int first = seen.cols.begin + (seen.cols.begin + r) % 2;  // like the black squares of a board, which is enough
+    const int first =
+        seen.cols.begin + (seen.cols.begin + r) % 2;  // like the black squares of a board, which is enough
     for (int c = first; c < seen.cols.end; c += 2) {
       const ColourIndex colour = colour_index(&cells(r, c));
       if (target.at(r, c))
@@ -225,7 +238,8 @@ void ColourEvidence::remember(const Box& box) noexcept {
     const double reach = half_w * std::sqrt(std::max(0.0, 1 - y * y));
     const CellSpan cols = cells_within(middle.x - reach, middle.x + reach, cells.cols);
     const int end = std::min(cols.end, seen.cols.end);
-    for (int c = std::max(cols.begin, seen.cols.begin); c < end; ++c) memory_.count(colour_index(&cells(r, c)));
+    for (int c = std::max(cols.begin, seen.cols.begin); c < end; ++c)
+      memory_.count(colour_index(&cells(r, c)));
   }
 }
 

@@ -61,8 +61,8 @@ std::optional<Point> MotionEvidence::search(const Box& box, bool /*first*/) {
   for (int r = 0; r < rows; ++r)
     for (int c = 0; c < cols; ++c) coarse(r, c) = mean_of(picture, c * block, r * block, block);
   sums_.add_up(coarse);
-  const BoxSums::Place best = sums_.best_place(w, h, sums_.all_places(w, h), {},
-                                               [](int, int, double contrast) { return contrast; });
+  const BoxSums::Place best =
+      sums_.best_place(w, h, sums_.all_places(w, h), {}, [](int, int, double contrast) { return contrast; });
   if (best.goodness <= 0) return std::nullopt;
   return Point{(best.left + 0.5 * w) * block, (best.top + 0.5 * h) * block};
 }

@@ -79,7 +79,7 @@ Box MaskTarget::grid_around(const TargetPose& pose, double margin) const noexcep
 void MaskTarget::look_around(const Frame& frame, const TargetPose& pose, double reach_px,
                              const ColourModel& colours) noexcept {
   const Box grid = grid_around(pose, kGridMargin);
-  view().patch.look(frame, pose.middle, grid.w + 2 * reach_px, grid.h + 2 * reach_px, block_for(pose.scale),
+  last().patch.look(frame, pose.middle, grid.w + 2 * reach_px, grid.h + 2 * reach_px, block_for(pose.scale),
                     colours, light_);
 }
 
@@ -93,7 +93,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   colours_ = ColourModel();
   cutter_ = MaskCutter(rules);
   appearance_ = Appearance(box.w, box.h);
-  for (View& one : views_) {
+  for (Look& one : looks_) {
     one.fit = PoseFit(appearance_.rows(), appearance_.cols());
     one.visible = VisibleCells(appearance_.rows(), appearance_.cols());
   }
@@ -112,19 +112,19 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
     start_from_outline(region, box);
   count_colours();
   colours_.learn(1);
-  view().patch.weigh(colours_);
-  view().patch.mix();
-  view().fit.take(view().patch, appearance_, pose);
-  appearance_.learn(view().fit.seen(), view().patch, view().mask.labels, pose, 1, 1);
+  last().patch.weigh(colours_);
+  last().patch.mix();
+  last().fit.take(last().patch, appearance_, pose);
+  appearance_.learn(last().fit.seen(), last().patch, last().mask.labels, pose, 1, 1);
   usual_area_ = area_of(appearance_);
   seed_appearance_ = Appearance(box.w, box.h);
   seed_appearance_.copy_from(appearance_);
-  const CutMask cut = cutter_.cut(view().patch, appearance_, pose);
+  const CutMask cut = cutter_.cut(last().patch, appearance_, pose);
   if (cut.area > 0) take_mask(cut);
   const Box inner = box_of_mask();
   inset_from_ = {(inner.x - box.x) / inner.w, (inner.y - box.y) / inner.h};
   inset_to_ = {(box.x + box.w - inner.x - inner.w) / inner.w, (box.y + box.h - inner.y - inner.h) / inner.h};
-  usual_contrast_ = std::max(kLeastContrast, view().mask.contrast);
+  usual_contrast_ = std::max(kLeastContrast, last().mask.contrast);
   usual_likeness_ = 1;
   MaskSighting seen = sighting({pose, 1}, appearance_);
   seen.box = box;
@@ -137,12 +137,12 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
 void MaskTarget::start_from_box(const Region& region, const Box& box) {
   const SeedDepth depth(region, box);
   const TargetPose pose{centre(box), 1, 0};
-  Image<Byte> must(view().patch.rows(), view().patch.cols());
+  Image<Byte> must(last().patch.rows(), last().patch.cols());
   const ImageView<Byte> labels = start_labels();
   const auto take_deeper_than = [&](double least) {
-    for (int r = 0; r < view().patch.rows(); ++r)
-      for (int c = 0; c < view().patch.cols(); ++c) {
-        const double here = depth.at(view().patch.place_at({double(c), double(r)}));
+    for (int r = 0; r < last().patch.rows(); ++r)
+      for (int c = 0; c < last().patch.cols(); ++c) {
+        const double here = depth.at(last().patch.place_at({double(c), double(r)}));
         labels(r, c) = static_cast<Byte>(here > least);
         must(r, c) = here < kMostOutside ? CutProblem::kAround : CutProblem::kOpen;
       }
@@ -152,12 +152,12 @@ void MaskTarget::start_from_box(const Region& region, const Box& box) {
   for (int round = 0; round < kSeedRounds; ++round) {
     count_colours();
     colours_.learn(1);
-    view().patch.weigh(colours_);
+    last().patch.weigh(colours_);
     for (int r = 0; r < appearance_.rows(); ++r)
       for (int c = 0; c < appearance_.cols(); ++c)
         appearance_.shape()(r, c) =
             static_cast<float>(SeedDepth::shape(depth.at(pose.place_of(appearance_.place_of(r, c))), trust));
-    take_mask(cutter_.cut(view().patch, appearance_, pose, nullptr, must.view()));
+    take_mask(cutter_.cut(last().patch, appearance_, pose, nullptr, must.view()));
     if (fills(box)) continue;
     trust += kMoreTrust;
     take_deeper_than(kSafeDepth);
@@ -167,25 +167,25 @@ void MaskTarget::start_from_box(const Region& region, const Box& box) {
 // Whether the mask is as large as a target that a box was drawn around.
 bool MaskTarget::fills(const Box& box) const noexcept {
   const Box inner = box_of_mask();
-  return view().mask.area > 0 && inner.w >= kTightAlong * box.w && inner.h >= kTightAlong * box.h &&
-         view().mask.area * view().patch.block() * view().patch.block() >= kTightArea * box.w * box.h;
+  return last().mask.area > 0 && inner.w >= kTightAlong * box.w && inner.h >= kTightAlong * box.h &&
+         last().mask.area * last().patch.block() * last().patch.block() >= kTightArea * box.w * box.h;
 }
 
 // The outline itself says what is the target.
 void MaskTarget::start_from_outline(const Region& region, const Box& box) {
   const Ellipse ellipse = ellipse_of(region, box);
   const ImageView<Byte> labels = start_labels();
-  for (int r = 0; r < view().patch.rows(); ++r)
-    for (int c = 0; c < view().patch.cols(); ++c)
+  for (int r = 0; r < last().patch.rows(); ++r)
+    for (int c = 0; c < last().patch.cols(); ++c)
       labels(r, c) =
-          static_cast<Byte>(weight_in(region, ellipse, view().patch.place_at({double(c), double(r)})) > 0);
+          static_cast<Byte>(weight_in(region, ellipse, last().patch.place_at({double(c), double(r)})) > 0);
 }
 
 // A mask of the whole patch, for its labels to be filled in.
 ImageView<Byte> MaskTarget::start_labels() noexcept {
-  const ImageView<Byte> labels{view().labels.view().data, view().patch.rows(), view().patch.cols(), 1,
-                               view().patch.cols()};
-  view().mask.labels = labels;
+  const ImageView<Byte> labels{last().labels.view().data, last().patch.rows(), last().patch.cols(), 1,
+                               last().patch.cols()};
+  last().mask.labels = labels;
   return labels;
 }
 
@@ -193,24 +193,24 @@ ImageView<Byte> MaskTarget::start_labels() noexcept {
 void MaskTarget::take_mask(const CutMask& cut) noexcept {
   const ImageView<Byte> labels = start_labels();
   for (int r = 0; r < labels.rows; ++r) std::copy_n(cut.labels.row(r), labels.cols, labels.row(r));
-  view().mask = cut;
-  view().mask.labels = labels;
+  last().mask = cut;
+  last().mask.labels = labels;
 }
 
 void MaskTarget::count_colours() noexcept {
-  for (int r = 0; r < view().patch.rows(); ++r) {
-    const TargetPatch::Run inside = view().patch.inside(r);
+  for (int r = 0; r < last().patch.rows(); ++r) {
+    const TargetPatch::Run inside = last().patch.inside(r);
     if (inside.first < inside.end)
-      colours_.count(&view().patch.cells()(r, inside.first), &view().mask.labels(r, inside.first),
+      colours_.count(&last().patch.cells()(r, inside.first), &last().mask.labels(r, inside.first),
                      inside.end - inside.first);
   }
 }
 
 Box MaskTarget::box_of_mask() const noexcept {
-  const Point from = view().patch.place_at({view().mask.piece.left - 0.5, view().mask.piece.top - 0.5});
+  const Point from = last().patch.place_at({last().mask.piece.left - 0.5, last().mask.piece.top - 0.5});
   return {from.x, from.y,
-          std::max(1, view().mask.piece.right - view().mask.piece.left) * 1.0 * view().patch.block(),
-          std::max(1, view().mask.piece.bottom - view().mask.piece.top) * 1.0 * view().patch.block()};
+          std::max(1, last().mask.piece.right - last().mask.piece.left) * 1.0 * last().patch.block(),
+          std::max(1, last().mask.piece.bottom - last().mask.piece.top) * 1.0 * last().patch.block()};
 }
 
 MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast) noexcept {
@@ -223,14 +223,14 @@ MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, co
                               const ColourModel& colours, double reach) noexcept {
   const double reach_px = reach * (rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px);
   look_around(frame, forecast, reach_px, colours);
-  const TargetPose there = view().fit.find_place(view().patch, appearance, forecast, reach_px);
-  view().patch.narrow(grid_around(there, kFitMargin));
-  view().patch.mix();
+  const TargetPose there = last().fit.find_place(last().patch, appearance, forecast, reach_px);
+  last().patch.narrow(grid_around(there, kFitMargin));
+  last().patch.mix();
   const FittedPose fitted =
-      view().fit.refine(view().patch, appearance, there, may_be_hidden_ ? &visible_before_.cells() : nullptr);
-  view().visible.tell(view().fit.seen(), appearance, usual_likeness_);
-  view().patch.narrow(grid_around(fitted.pose, 1));
-  take_mask(cutter_.cut(view().patch, appearance, fitted.pose, &view().visible.cells()));
+      last().fit.refine(last().patch, appearance, there, may_be_hidden_ ? &visible_before_.cells() : nullptr);
+  last().visible.tell(last().fit.seen(), appearance, usual_likeness_);
+  last().patch.narrow(grid_around(fitted.pose, 1));
+  take_mask(cutter_.cut(last().patch, appearance, fitted.pose, &last().visible.cells()));
   MaskSighting seen = sighting(fitted, appearance);
   if (may_be_hidden_) seen.likeness = likeness(appearance);
   return seen;
@@ -240,25 +240,25 @@ MaskSighting MaskTarget::sighting(const FittedPose& fitted, const Appearance& ap
   MaskSighting seen;
   seen.pose = fitted.pose;
   seen.likeness = fitted.likeness;
-  seen.contrast = view().mask.contrast;
-  seen.area = 1.0 * view().mask.area * view().patch.block() * view().patch.block();
-  const Piece& piece = view().mask.piece;
-  seen.extent = {2 * ellipse_of(piece).half_h * view().patch.block(),
-                 cutter_.pieces().enclosing_radius(piece) * 2 * view().patch.block()};
-  seen.visible = view().visible.share(appearance);
-  const Box inner = view().visible.with_hidden(box_of_mask(), appearance, seen.pose);
+  seen.contrast = last().mask.contrast;
+  seen.area = 1.0 * last().mask.area * last().patch.block() * last().patch.block();
+  const Piece& piece = last().mask.piece;
+  seen.extent = {2 * ellipse_of(piece).half_h * last().patch.block(),
+                 cutter_.pieces().enclosing_radius(piece) * 2 * last().patch.block()};
+  seen.visible = last().visible.share(appearance);
+  const Box inner = last().visible.with_hidden(box_of_mask(), appearance, seen.pose);
   seen.box = {inner.x - inset_from_.x * inner.w, inner.y - inset_from_.y * inner.h,
               inner.w * (1 + inset_from_.x + inset_to_.x), inner.h * (1 + inset_from_.y + inset_to_.y)};
   seen.turned = {seen.box, 0};
-  if (rules_.turned_box && view().mask.area > 0) seen.turned = turned_box();
+  if (rules_.turned_box && last().mask.area > 0) seen.turned = turned_box();
   return seen;
 }
 
 OrientedBox MaskTarget::turned_box() noexcept {
-  const OrientedBox cells = cutter_.pieces().turned_box(view().mask.piece);
+  const OrientedBox cells = cutter_.pieces().turned_box(last().mask.piece);
   const Point middle = centre(cells.box);
-  const double block = view().patch.block();
-  return {box_around(view().patch.place_at({middle.x - 0.5, middle.y - 0.5}), cells.box.w * block,
+  const double block = last().patch.block();
+  return {box_around(last().patch.place_at({middle.x - 0.5, middle.y - 0.5}), cells.box.w * block,
                      cells.box.h * block),
           cells.angle_deg};
 }
@@ -269,15 +269,15 @@ double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcep
   if (seen.area <= 0 || expected <= 0) return 0;
   const double told = std::clamp(seen.contrast / usual_contrast_, 0.0, 1.0);
   const double sized = std::min(seen.area / expected, expected / seen.area);
-  const double goes_with = std::max({0.0, correlation(view().fit.seen(), appearance_, counted()),
-                                     correlation(view().fit.seen(), seed_appearance_, counted())});
+  const double goes_with = std::max({0.0, correlation(last().fit.seen(), appearance_, counted()),
+                                     correlation(last().fit.seen(), seed_appearance_, counted())});
   return std::sqrt(goes_with * alike * sized) * std::pow(told, kToldPower) *
          (may_be_hidden_ ? std::pow(seen.visible, kVisiblePower) : 1);
 }
 
 void MaskTarget::learn(const MaskSighting& seen) noexcept {
-  appearance_.learn(view().fit.seen(), view().patch, view().mask.labels, seen.pose, rules_.appearance_rate,
-                    rules_.shape_rate, &view().visible.cells());
+  appearance_.learn(last().fit.seen(), last().patch, last().mask.labels, seen.pose, rules_.appearance_rate,
+                    rules_.shape_rate, &last().visible.cells());
   appearance_.draw_towards(seed_appearance_, rules_.appearance_anchor * rules_.appearance_rate,
                            rules_.shape_anchor * rules_.shape_rate);
   count_colours();
@@ -311,8 +311,8 @@ Point MaskTarget::search_beside(const Frame& frame, const Box& box) noexcept {
 
 ImageView<const Byte> MaskTarget::frame_mask(bool present) noexcept {
   if (present) {
-    mask_bits_.read_from(view().mask.labels);
-    frame_mask_.draw(mask_bits_, view().patch.left(), view().patch.top(), view().patch.block());
+    mask_bits_.read_from(last().mask.labels);
+    frame_mask_.draw(mask_bits_, last().patch.left(), last().patch.top(), last().patch.block());
   } else {
     frame_mask_.clear();
   }
@@ -328,14 +328,14 @@ std::vector<Stage> MaskTarget::stages() {
         for (int k = 0; k < channels; ++k) picture(r, c, k) = value(r, c, k);
     pictures_.push_back(std::move(picture));
   };
-  const int rows = view().patch.rows();
-  const int cols = view().patch.cols();
-  add(rows, cols, 3, [&](int r, int c, int k) { return static_cast<float>(view().patch.cells()(r, c, k)); });
-  add(rows, cols, 1, [&](int r, int c, int) { return view().patch.likelihood(r, c); });
+  const int rows = last().patch.rows();
+  const int cols = last().patch.cols();
+  add(rows, cols, 3, [&](int r, int c, int k) { return static_cast<float>(last().patch.cells()(r, c, k)); });
+  add(rows, cols, 1, [&](int r, int c, int) { return last().patch.likelihood(r, c); });
   const ImageView<const float> shape = std::as_const(appearance_).shape();
   add(shape.rows, shape.cols, 1, [&](int r, int c, int) { return shape(r, c); });
-  add(rows, cols, 1, [&](int r, int c, int) { return static_cast<float>(view().mask.labels(r, c)); });
-  const ImageView<const float> differences = view().fit.differences();
+  add(rows, cols, 1, [&](int r, int c, int) { return static_cast<float>(last().mask.labels(r, c)); });
+  const ImageView<const float> differences = last().fit.differences();
   add(differences.rows, differences.cols, 1, [&](int r, int c, int) { return differences(r, c); });
   const std::string_view names[] = {"patch", "likelihood", "shape", "mask", "match"};
   std::vector<Stage> stages;

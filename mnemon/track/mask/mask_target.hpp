@@ -56,12 +56,12 @@ class MaskTarget {
 
   /// How alike what the last look found is to an appearance, in [0, 1].
   [[nodiscard]] double likeness(const Appearance& appearance) const noexcept {
-    return agreement(view().fit.seen(), appearance, counted()).likeness;
+    return agreement(last().fit.seen(), appearance, counted()).likeness;
   }
 
   /// Takes the last sighting alone into an appearance, forgetting what that was.
   void remember(const MaskSighting& seen, Appearance& appearance) const noexcept {
-    appearance.learn(view().fit.seen(), view().patch, view().mask.labels, seen.pose, 1, 1);
+    appearance.learn(last().fit.seen(), last().patch, last().mask.labels, seen.pose, 1, 1);
   }
 
   /// How good the last sighting is against what is usual, given how alike it is against what is usual: about 1 on the target.
@@ -75,7 +75,7 @@ class MaskTarget {
   /// Says that the last sighting is the target: what is hidden of it is not held against it in the next looks.
   void found() noexcept {
     expect_whole(false);
-    visible_before_.copy_from(view().visible);
+    visible_before_.copy_from(last().visible);
   }
   /// Whether what the next looks are at has to be seen whole, as has a target that was lost.
   void expect_whole(bool whole) noexcept { may_be_hidden_ = !whole; }
@@ -109,15 +109,15 @@ class MaskTarget {
 
  private:
   // What a look goes through, and what it found.
-  struct View {
+  struct Look {
     TargetPatch patch;
     PoseFit fit;
     VisibleCells visible;
     Image<Byte> labels{TargetPatch::kMostSide, TargetPatch::kMostSide};
     CutMask mask;  // its labels are those
   };
-  [[nodiscard]] View& view() noexcept { return views_[at_]; }
-  [[nodiscard]] const View& view() const noexcept { return views_[at_]; }
+  [[nodiscard]] Look& last() noexcept { return looks_[at_]; }
+  [[nodiscard]] const Look& last() const noexcept { return looks_[at_]; }
 
   [[nodiscard]] int block_for(double scale) const noexcept;
   // An upright box around the grid of cells at a pose, and so much larger.
@@ -133,7 +133,7 @@ class MaskTarget {
   [[nodiscard]] MaskSighting sighting(const FittedPose& fitted, const Appearance& appearance) noexcept;
   // The cells that count where likeness is asked for.
   [[nodiscard]] const CellPlane* counted() const noexcept {
-    return may_be_hidden_ ? &view().visible.cells() : nullptr;
+    return may_be_hidden_ ? &last().visible.cells() : nullptr;
   }
   [[nodiscard]] Box box_of_mask() const noexcept;
   [[nodiscard]] OrientedBox turned_box() noexcept;
@@ -143,7 +143,7 @@ class MaskTarget {
   LightChange light_;     // since the seed
   ColourModel colours_;
   std::vector<float> table_;
-  std::array<View, 2> views_;
+  std::array<Look, 2> looks_;
   int at_ = 0;  // which of them was looked with last
   MaskCutter cutter_;
   Appearance appearance_;
