@@ -19,9 +19,7 @@ inline constexpr int kColourLevels = 16;  ///< Of each of red, green and blue.
   return static_cast<ColourIndex>((rgb[0] >> 4) << 8 | (rgb[1] >> 4) << 4 | rgb[2] >> 4);
 }
 
-/// What pixels weigh by a table of kColours, times `unit`.
-/// \param rgb      Three bytes a pixel.
-/// \param weights  One a pixel.
+/// What so many pixels, of three bytes each, weigh by a table of kColours, times `unit`; one weight a pixel.
 void weigh_colours(const Byte* rgb, int pixels, const float* table, float unit, float* weights) noexcept;
 
 /// The middle of that colour's range: red, green and blue, each in [0, 1].

@@ -37,7 +37,8 @@ class FrameMask {
       const int end_line = line(r + 1);
       if (first_line == end_line) continue;
       Byte* const row = pixels_.view().row(first_line);
-      cells.for_each_run(r, [&](int first, int end) { std::fill(row + column(first), row + column(end), Byte{1}); });
+      cells.for_each_run(
+          r, [&](int first, int end) { std::fill(row + column(first), row + column(end), Byte{1}); });
       for (int y = first_line + 1; y < end_line; ++y)
         std::copy(row + left_, row + right_, pixels_.view().row(y) + left_);
     }

@@ -41,7 +41,7 @@ TEST(Rivals, AreForgottenAfterSomeHundredFrames) {
   Rivals rivals;
   rivals.take(0.9);
   int looks = 0;
-  for (int frame = 0; frame < 400; ++frame)
+  for (int frame = 0; frame < 600; ++frame)
     if (rivals.is_due()) {
       ++looks;
       rivals.take(0.1);
