@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <algorithm>
 #include <bit>
 #include <cstdint>
 #include <span>
@@ -83,7 +82,7 @@ void BitMask::for_each_run(int r, Use use) const {
       rest = (start < 0 ? line[w] : ~line[w]) & above;
     }
   }
-  if (start >= 0) use(start, std::min(cols_, words_ * kWordBits));
+  if (start >= 0) use(start, cols_);
 }
 
 /// Sets the bits where a value is above a level. \param mask  Takes on the shape of `values`.

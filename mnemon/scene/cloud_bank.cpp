@@ -29,8 +29,8 @@ CloudBank::CloudBank(const std::vector<Polygon>& outlines, int from, int to, dou
   exit_row_ = std::ranges::max_element(outlines[to], {}, &Point::x)->y;
   const Box& first = sail[from];
   const Box& last = sail[to];
-  // Fast enough that the sail's own motion neither delays its hiding nor its return: on its way from where it is then, its
-  // left side never keeps up with the bank, nor its right side after it.
+  // Fast enough that the sail's own motion neither delays its hiding nor its return: seen from where it vanishes and from where
+  // it comes out, it never gets ahead of the bank.
   double ahead = 0;
   for (int i = 0; i < static_cast<int>(sail.size()); ++i) {
     if (i != from) ahead = std::max(ahead, (first.x - sail[i].x) / (i - from));

@@ -5,8 +5,8 @@
 namespace mnemon {
 
 /// How good the best was of what has been seen beside the target, which cannot be the target: what takes its place later
-/// has to be better. Qualities are shares of what is usual on the target. Of one that is no longer seen little is left
-/// after some hundred frames.
+/// has to be better. Qualities are shares of what is usual on the target. One that is no longer seen is forgotten over
+/// several hundred frames.
 class Rivals {
  public:
   void start() noexcept { *this = {}; }

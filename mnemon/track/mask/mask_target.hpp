@@ -101,7 +101,7 @@ class MaskTarget {
   /// The last sighting's mask as a mask of the frame, 1 for the target, with none in it where that is not present.
   [[nodiscard]] ImageView<const Byte> frame_mask(bool present) noexcept;
 
-  /// What the last look's mask was cut from; holds until the next.
+  /// What was cut last, be it kept or not; holds until the next look.
   [[nodiscard]] const CutProblem& problem() const noexcept { return cutter_.problem(); }
 
   /// The inner pictures of the last look: `patch`, `likelihood`, `shape`, `mask`, `match`.
