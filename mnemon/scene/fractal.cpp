@@ -16,26 +16,42 @@ double lattice(std::uint64_t key, int x, int y) noexcept {
   return Random(key ^ mix_bits(cell)).uniform();
 }
 
+// Where a column lies among the cells of its row.
+struct Column {
+  int left, right;  // cells
+  float share;      // of the right one
+};
+
 // One layer: `across` cells a row, which wrap; cells of height `cell_h`.
 void add_octave(ImageView<float> out, int across, double cell_h, double strength, std::uint64_t key) {
+  std::vector<Column> columns(out.cols);
+  for (int c = 0; c < out.cols; ++c) {
+    const double x = static_cast<double>(c) * across / out.cols;
+    const int left = static_cast<int>(x);
+    columns[c] = {left, (left + 1) % across, static_cast<float>(smooth_step(x - left))};
+  }
   std::vector<float> upper(across);
   std::vector<float> lower(across);
+  std::vector<float> here(across);
+  const auto fill = [&](std::vector<float>& cells, int row) {
+    for (int i = 0; i < across; ++i) cells[i] = static_cast<float>(lattice(key, i, row));
+  };
+  fill(lower, 0);
+  int filled = 0;
   for (int r = 0; r < out.rows; ++r) {
     const double y = r / cell_h;
     const int cell = static_cast<int>(y);
-    const double down = smooth_step(y - cell);
-    for (int i = 0; i < across; ++i) {
-      upper[i] = static_cast<float>(lattice(key, i, cell));
-      lower[i] = static_cast<float>(lattice(key, i, cell + 1));
-      upper[i] += static_cast<float>(down) * (lower[i] - upper[i]);
+    for (; filled <= cell; ++filled) {  // a cell is at least a row high, so that none is filled in vain
+      std::swap(upper, lower);
+      fill(lower, filled + 1);
     }
+    const auto down = static_cast<float>(smooth_step(y - cell));
+    for (int i = 0; i < across; ++i) here[i] = upper[i] + down * (lower[i] - upper[i]);
+    float* const to = out.row(r);
     for (int c = 0; c < out.cols; ++c) {
-      const double x = static_cast<double>(c) * across / out.cols;
-      const int left = static_cast<int>(x);
-      const float share = static_cast<float>(smooth_step(x - left));
-      const float a = upper[left];
-      const float b = upper[(left + 1) % across];
-      out(r, c) += static_cast<float>(strength) * (a + share * (b - a));
+      const Column& column = columns[c];
+      const float a = here[column.left];
+      to[c] += static_cast<float>(strength) * (a + column.share * (here[column.right] - a));
     }
   }
 }

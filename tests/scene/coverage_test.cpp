@@ -118,6 +118,34 @@ TEST(FractalTexture, RepeatsWithoutASeamAndStaysInRange) {
   EXPECT_LE(seam, 1.2 * widest);
 }
 
+// Each layer a value a corner of its cells, and smooth steps between them; one with a row of cells a row of pixels too.
+TEST(FractalTexture, IsTheSumOfItsLayers) {
+  constexpr std::uint64_t kKey = 77;
+  constexpr int kRows = 23;
+  constexpr int kCols = 60;
+  const Image<float> texture = fractal_texture(kRows, kCols, {20, 4.5, 4}, kKey);
+  for (int r = 0; r < kRows; ++r)
+    for (int c = 0; c < kCols; ++c) {
+      double sum = 0;
+      for (int layer = 0; layer < 4; ++layer) {
+        const double share = std::ldexp(1.0, -layer);
+        const auto across = static_cast<int>(std::lround(kCols / (20 * share)));
+        const double x = 1.0 * c * across / kCols;
+        const double y = r / std::max(1.0, 4.5 * share);
+        const auto corner = [&](int down, int right) {
+          const auto row = static_cast<std::uint64_t>(static_cast<int>(y) + down);
+          const auto col = static_cast<std::uint64_t>((static_cast<int>(x) + right) % across);
+          return Random(mix_bits(kKey + layer) ^ mix_bits(row << 32 | col)).uniform();
+        };
+        const auto between = [&](int down) {
+          return std::lerp(corner(down, 0), corner(down, 1), smooth_step(x - std::floor(x)));
+        };
+        sum += share * std::lerp(between(0), between(1), smooth_step(y - std::floor(y)));
+      }
+      ASSERT_NEAR(texture(r, c), sum / 1.875, 1e-5) << r << " " << c;
+    }
+}
+
 TEST(SmoothNoise, IsContinuousAndWithinItsRange) {
   for (double at = -5; at < 5; at += 0.01) {
     const double here = smooth_noise(at, 4);

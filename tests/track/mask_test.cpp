@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <span>
 #include <utility>
 #include <vector>
 
@@ -126,6 +127,7 @@ TEST(MaskCutter, KeepsWhatIsMarked) {
   const Image<Byte> picture = picture_of({{ellipse}}, 3);
   TargetPatch patch;
   patch.look(frame_of(picture, 0), ellipse.middle, 90, 90, 2, ColourModel());
+  patch.mix();
   Appearance nothing(60, 60);
   for (int r = 0; r < nothing.rows(); ++r)
     for (int c = 0; c < nothing.cols(); ++c) nothing.shape()(r, c) = 0.5f;
@@ -148,6 +150,87 @@ TEST(MaskTarget, CutsTheTargetOutOfItsBox) {
   ASSERT_TRUE(seeded.extent.has_value());
   EXPECT_NEAR(seeded.extent->minor_px, 50, 3);
   EXPECT_NEAR(seeded.extent->circle_px, 80, 5);
+}
+
+// A look that ends in a pose at hand leaves it at that; one that does not is had as if none were known.
+TEST(MaskTarget, DoesNotCutOutWhatIsAtAKnownPose) {
+  const Ellipse first{{100, 84}, 40, 25, 0};
+  const Image<Byte> before = picture_of({{first}}, 4);
+  const Image<Byte> after = picture_of({{{{104, 80}, 40, 25, 10}}}, 5);
+  const Box box = test::box_around_drawn(first);
+  MaskTarget target;
+  (void)target.start(frame_of(before, 0), Region(box), box, {});
+  const auto look = [&](std::span<const TargetPose> known) {
+    return target.look(frame_of(after, 1), {centre(box), 1, 0, 0}, target.appearance(), target.colours(), 1,
+                       known);
+  };
+  const MaskSighting seen = look({});
+  EXPECT_FALSE(seen.is_known);
+  ASSERT_GT(seen.area, 0);
+  const double cell = target.appearance().cell_px();
+  const auto moved = [&](double by) {
+    TargetPose pose = seen.pose;
+    pose.middle.x += by;
+    return pose;
+  };
+  const MaskSighting again = look(std::array{moved(5 * cell), moved(0.4 * cell)});
+  EXPECT_TRUE(again.is_known);
+  EXPECT_EQ(again.pose.middle.x, seen.pose.middle.x);
+  EXPECT_EQ(again.area, 0);
+  const MaskSighting other = look(std::array{moved(5 * cell), moved(0.6 * cell)});
+  EXPECT_FALSE(other.is_known);
+  EXPECT_EQ(other.area, seen.area);
+  EXPECT_EQ(other.likeness, seen.likeness);
+}
+
+TEST(TargetPose, IsAsFarFromAnotherAsACornerOfItsBox) {
+  const TargetPose pose{{50, 40}, 1.2, 0.3, 0.1};
+  EXPECT_EQ(pose.farthest_from(pose, 20, 10), 0);
+  TargetPose other = pose;
+  other.middle = {53, 44};
+  EXPECT_NEAR(pose.farthest_from(other, 20, 10), 5, 1e-9);
+  other = pose;
+  other.scale *= 1.5;
+  const double corner = std::hypot(20 * pose.scale_x(), 10 * pose.scale_y());
+  EXPECT_NEAR(pose.farthest_from(other, 20, 10), 0.5 * corner, 1e-9);
+  other = pose;
+  other.turn += 0.4;
+  EXPECT_NEAR(other.farthest_from(pose, 20, 10), 2 * std::sin(0.2) * corner, 1e-9);
+}
+
+// What is shown later than what was mixed is mixed as well, and with other colours all of it anew.
+TEST(TargetPatch, MixesWhateverPartIsShown) {
+  const Image<Byte> picture = picture_of({{{{100, 84}, 40, 25, 0}}}, 4);
+  TargetPatch patch;
+  ColourModel colours;
+  patch.look(frame_of(picture, 0), {100, 84}, 100, 80, 2, colours);
+  const auto check = [&] {
+    patch.mix();
+    for (int r = 0; r < patch.rows(); ++r)
+      for (int c = 0; c < patch.cols(); ++c) {
+        const Byte* const rgb = &patch.cells()(r, c);
+        const Opponents here = opponents_of(rgb[0], rgb[1], rgb[2]);
+        const float channels[] = {here.light, here.red, here.yellow,
+                                  kLikelihoodUnit * colours.table()[patch.colour(r, c)]};
+        for (int k = 0; k < kPatchChannels; ++k) {
+          ASSERT_FLOAT_EQ(patch.plane(k)(r, c), channels[k]) << k << ": " << r << " " << c;
+          ASSERT_EQ(patch.mixed()(r, c, k), patch.plane(k)(r, c)) << k << ": " << r << " " << c;
+        }
+      }
+  };
+  patch.narrow({70, 60, 30, 24});
+  check();
+  patch.narrow({76, 66, 20, 18});
+  check();
+  patch.narrow({72, 48, 40, 50});
+  check();
+  const std::vector<Byte> labels(patch.cols(), 1);
+  colours.count(&patch.cells()(3, 0), labels.data(), patch.cols());
+  colours.learn(1);
+  patch.weigh(colours);
+  check();
+  patch.widen();
+  check();
 }
 
 // A look that was kept while another one was had is learnt from as if there had been no other.

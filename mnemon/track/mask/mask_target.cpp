@@ -24,7 +24,8 @@ constexpr double kVisiblePower = 0.5;  // of the share that is visible
 constexpr double kLeastVisible = 0.1;  // share, for the area of the rest to tell anything
 constexpr double kGridMargin = 1.05;
 constexpr double kMostResizing = 2.5;  // of what was looked at in a size of another time
-constexpr double kFitMargin = 1.25;    // of what a fit sees, for poses it may come to
+constexpr double kSamePose = 0.5;    // cells of the appearance, by which poses that are as good as one differ
+constexpr double kFitMargin = 1.25;  // of what a fit sees, for poses it may come to
 
 constexpr double kDegrees = 180 / std::numbers::pi;
 constexpr double kFirstDepth = 0.3;    // of what is taken for the target of a seeded box at first
@@ -106,6 +107,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   learnt_ = 0;
   const TargetPose pose{centre(box), 1, 0};
   look_around(frame, pose, 0, colours_);
+  last().patch.mix();
   if (std::holds_alternative<Box>(region) || std::holds_alternative<OrientedBox>(region))
     start_from_box(region, box);
   else
@@ -220,7 +222,8 @@ MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast) no
 }
 
 MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, const Appearance& appearance,
-                              const ColourModel& colours, double reach) noexcept {
+                              const ColourModel& colours, double reach,
+                              std::span<const TargetPose> known) noexcept {
   const double reach_px = reach * (rules_.reach * forecast.scale * std::max(w_, h_) + rules_.reach_px);
   look_around(frame, forecast, reach_px, colours);
   const TargetPose there = last().fit.find_place(last().patch, appearance, forecast, reach_px);
@@ -228,12 +231,23 @@ MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, co
   last().patch.mix();
   const FittedPose fitted =
       last().fit.refine(last().patch, appearance, there, may_be_hidden_ ? &visible_before_.cells() : nullptr);
+  if (std::ranges::any_of(known, [&](const TargetPose& pose) { return is_same(pose, fitted.pose); })) {
+    MaskSighting seen;
+    seen.pose = fitted.pose;
+    seen.is_known = true;
+    return seen;
+  }
   last().visible.tell(last().fit.seen(), appearance, usual_likeness_);
   last().patch.narrow(grid_around(fitted.pose, 1));
+  last().patch.mix();
   take_mask(cutter_.cut(last().patch, appearance, fitted.pose, &last().visible.cells()));
   MaskSighting seen = sighting(fitted, appearance);
   if (may_be_hidden_) seen.likeness = likeness(appearance);
   return seen;
+}
+
+bool MaskTarget::is_same(const TargetPose& one, const TargetPose& other) const noexcept {
+  return one.farthest_from(other, 0.5 * w_, 0.5 * h_) < kSamePose * appearance_.cell_px() * other.scale;
 }
 
 MaskSighting MaskTarget::sighting(const FittedPose& fitted, const Appearance& appearance) noexcept {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <array>
+#include <span>
 #include <vector>
 
 #include <mnemon/track/mask/agreement.hpp>
@@ -24,6 +25,7 @@ struct MaskSighting {
   double visible = 1;   ///< Share of the target that nothing is before.
   Extent extent;
   double confidence = 0;
+  bool is_known = false;  ///< By its pose, which is all that is told of it then.
 
   /// Gives it the size and turn of another, where it is.
   void take_size(const MaskSighting& other) noexcept {
@@ -45,9 +47,10 @@ class MaskTarget {
   /// Finds the target near a forecast, and how sure that is.
   MaskSighting look(const Frame& frame, const TargetPose& forecast) noexcept;
   /// Only finds it, by what it looked like and which colours it had at some time, as far from the forecast as `reach` of how
-  /// far the rules let it.
+  /// far the rules let it. At a pose that is as good as one of those known it is not cut out.
   MaskSighting look(const Frame& frame, const TargetPose& forecast, const Appearance& appearance,
-                    const ColourModel& colours, double reach = 1) noexcept;
+                    const ColourModel& colours, double reach = 1,
+                    std::span<const TargetPose> known = {}) noexcept;
 
   /// Keeps the last sighting, with all that can be learnt from it, while the next look is had.
   void keep() noexcept { at_ ^= 1; }
@@ -120,6 +123,7 @@ class MaskTarget {
   [[nodiscard]] const Look& last() const noexcept { return looks_[at_]; }
 
   [[nodiscard]] int block_for(double scale) const noexcept;
+  [[nodiscard]] bool is_same(const TargetPose& one, const TargetPose& other) const noexcept;
   // An upright box around the grid of cells at a pose, and so much larger.
   [[nodiscard]] Box grid_around(const TargetPose& pose, double margin) const noexcept;
   void look_around(const Frame& frame, const TargetPose& pose, double reach_px,

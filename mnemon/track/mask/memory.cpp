@@ -10,6 +10,7 @@ namespace mnemon {
 namespace {
 
 constexpr int kFramesUntilSearch = 2;
+constexpr std::size_t kMostLooks = 4;   // a frame, where the target is not lost
 constexpr int kBetweenMemories = 6;     // frames
 constexpr double kVelocityKept = 0.92;  // of the forecast's rates, a frame without the target
 constexpr double kMovesFrom = 0.05;     // target sizes a frame, from which staying is another forecast
@@ -108,12 +109,13 @@ double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
   return best / std::max(0.05, usual_memory_likeness_);
 }
 
-MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& from, int by, double reach) {
+MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& from, int by, double reach,
+                                       std::span<const TargetPose> known) {
   Candidate candidate;
-  candidate.seen = by == kLatest
-                       ? target_.look(frame, from, target_.appearance(), target_.colours(), reach)
-                       : target_.look(frame, from, memory_[by], by == 0 ? seed_colours_ : target_.colours());
+  candidate.seen = target_.look(frame, from, by == kLatest ? target_.appearance() : memory_[by],
+                                by == 0 ? seed_colours_ : target_.colours(), reach, known);
   MaskSighting& seen = candidate.seen;
+  if (seen.is_known) return candidate;
   if (by != kLatest) seen.likeness = target_.likeness(target_.appearance());
   const double by_latest = seen.likeness / std::max(0.05, target_.usual_likeness());
   const double by_memory = likeness_to_memory(seen);
@@ -125,26 +127,30 @@ MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& fro
   return candidate;
 }
 
-// Looks in several ways. The best so far is kept, mask and all, and is the last sighting in the end.
+// Looks in several ways. The best so far is kept, mask and all, and is the last sighting in the end. Most looks find one
+// and the same pose, and the first of them that does cuts it out.
 MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
   const TargetPose forecast = params_.motion ? forecast_pose() : last_.pose;
   Candidate best;
   bool at_hand = false;
+  std::array<TargetPose, kMostLooks> poses;
+  std::size_t known = 0;
   const auto try_one = [&](const TargetPose& from, int by) {
     if (at_hand) target_.keep();
-    const Candidate other = look(frame, from, by);
+    const Candidate other = look(frame, from, by, 1, std::span(poses).first(known));
+    if (!other.seen.is_known) poses[known++] = other.seen.pose;
     at_hand = other.score > best.score;
     if (at_hand) best = other;
   };
+  const Box box = forecast_box();
+  const double moves =
+      std::hypot(forecast.middle.x - last_.pose.middle.x, forecast.middle.y - last_.pose.middle.y);
+  try_one(forecast, kLatest);
+  if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
   if (params_.memory == "several") {
     try_one(forecast, 0);
     if (remembered_ > 1) try_one(forecast, newest());
   }
-  const Box box = forecast_box();
-  const double moves =
-      std::hypot(forecast.middle.x - last_.pose.middle.x, forecast.middle.y - last_.pose.middle.y);
-  if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
-  try_one(forecast, kLatest);
   if (params_.motion && frames_lost_ == 0 && overlap(best.seen.box, box) < kJumped) {
     if (at_hand) target_.keep();
     const Candidate near = look(frame, forecast, kLatest, kNearReach);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <array>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -69,7 +70,8 @@ class MaskMemory final : public Tracker {
   [[nodiscard]] Box forecast_box() const noexcept;
   [[nodiscard]] TargetPose forecast_pose() const noexcept;
   [[nodiscard]] double motion_trust() const noexcept;
-  Candidate look(const Frame& frame, const TargetPose& from, int by, double reach = 1);
+  Candidate look(const Frame& frame, const TargetPose& from, int by, double reach = 1,
+                 std::span<const TargetPose> known = {});
   Candidate choose(const Frame& frame, bool lost);
   void search(const Frame& frame, Candidate& best, bool& at_hand);
   /// The place of the frame that was remembered last.

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 #include <limits>
 
 #include <mnemon/base/clones.hpp>
@@ -26,6 +27,11 @@ MNEMON_CLONES void add_to(const float* __restrict from, int count, float* __rest
   for (int i = 0; i < count; ++i) to[i] += from[i];
 }
 
+// 16 bits hold the sum of 257 bytes, more than any patch is high.
+MNEMON_CLONES void add_bytes(const Byte* __restrict from, int count, std::uint16_t* __restrict to) noexcept {
+  for (int i = 0; i < count; ++i) to[i] = static_cast<std::uint16_t>(to[i] + from[i]);
+}
+
 // A row of means of blocks, given the sums of their columns.
 void mean_of_blocks(const float* sums, int factor, int cols, float* out) noexcept {
   const float share = 1 / static_cast<float>(factor * factor);
@@ -33,6 +39,27 @@ void mean_of_blocks(const float* sums, int factor, int cols, float* out) noexcep
     float sum = 0;
     for (int j = 0; j < factor; ++j) sum += *sums++;
     out[c] = share * sum;
+  }
+}
+
+// The same of colours, whose means have the channels that cells of their own would have on average.
+void mean_of_blocks(const std::uint16_t* sums, int factor, int cols, float* light, float* red,
+                    float* yellow) noexcept {
+  const float share = 1 / static_cast<float>(factor * factor);
+  for (int c = 0; c < cols; ++c) {
+    int r = 0;
+    int g = 0;
+    int b = 0;
+    for (int j = 0; j < factor; ++j, sums += 3) {
+      r += sums[0];
+      g += sums[1];
+      b += sums[2];
+    }
+    const Opponents mean = opponents_of(share * static_cast<float>(r), share * static_cast<float>(g),
+                                        share * static_cast<float>(b));
+    light[c] = mean.light;
+    red[c] = mean.red;
+    yellow[c] = mean.yellow;
   }
 }
 
@@ -84,7 +111,10 @@ MNEMON_CLONES void compare_line(const Planes& planes, const PlaceSearch::CoarseC
 }  // namespace
 
 PlaceSearch::PlaceSearch()
-    : line_(TargetPatch::kMostSide), sums_(kMostPlaces, kMostPlaces), light_(kMostPlaces, kMostPlaces) {
+    : line_(TargetPatch::kMostSide),
+      colours_(3 * TargetPatch::kMostSide),
+      sums_(kMostPlaces, kMostPlaces),
+      light_(kMostPlaces, kMostPlaces) {
   for (Image<float>& plane : coarse_) plane = Image<float>(TargetPatch::kMostSide, kStride);
   const auto most =
       static_cast<std::size_t>(4 * kCoarseAcross * kCoarseAcross * Appearance::kMargin * Appearance::kMargin);
@@ -95,16 +125,23 @@ PlaceSearch::PlaceSearch()
 void PlaceSearch::shrink(const TargetPatch& patch, int factor) noexcept {
   coarse_rows_ = patch.rows() / factor;
   const int cols = patch.cols() / factor;
-  for (int k = 0; k < kPatchChannels; ++k)
-    for (int r = 0; r < coarse_rows_; ++r) {
-      std::ranges::fill(line_, 0.0f);
-      for (int i = 0; i < factor; ++i)
-        add_to(patch.plane(k).row(r * factor + i), cols * factor, line_.data());
-      float* const to = coarse_[k].view().row(r);
-      mean_of_blocks(line_.data(), factor, cols, to + kBeside);
-      std::fill_n(to, kBeside, to[kBeside]);
-      std::fill_n(to + kBeside + cols, kStride - kBeside - cols, to[kBeside + cols - 1]);
+  const ImageView<const Byte> rgb = patch.cells();
+  const ImageView<const float> likelihood = patch.plane(kLikelihood);
+  for (int r = 0; r < coarse_rows_; ++r) {
+    std::ranges::fill(line_, 0.0f);
+    std::ranges::fill(colours_, std::uint16_t{0});
+    for (int i = 0; i < factor; ++i) {
+      add_to(likelihood.row(r * factor + i), cols * factor, line_.data());
+      add_bytes(rgb.row(r * factor + i), 3 * cols * factor, colours_.data());
     }
+    const auto row = [&](int channel) { return coarse_[channel].view().row(r) + kBeside; };
+    mean_of_blocks(line_.data(), factor, cols, row(kLikelihood));
+    mean_of_blocks(colours_.data(), factor, cols, row(0), row(1), row(2));
+    for (int k = 0; k < kPatchChannels; ++k) {
+      std::fill_n(row(k) - kBeside, kBeside, *row(k));
+      std::fill_n(row(k) + cols, kStride - kBeside - cols, row(k)[cols - 1]);
+    }
+  }
 }
 
 // The appearance at a pose, in coarse cells about the pose's middle.

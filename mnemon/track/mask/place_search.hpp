@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <array>
+#include <cstdint>
 #include <vector>
 
 #include <mnemon/track/mask/appearance.hpp>
@@ -35,9 +36,10 @@ class PlaceSearch {
 
   std::array<Image<float>, kPatchChannels> coarse_;  // with its edge cells again on either side of a row
   int coarse_rows_ = 0;
-  std::vector<float> line_;
-  std::vector<CoarseCell> target_;  // cells
-  std::vector<CoarseCell> around_;  // those that only their likelihood counts of
+  std::vector<float> line_;             // sums of columns of likelihoods
+  std::vector<std::uint16_t> colours_;  // and of colours
+  std::vector<CoarseCell> target_;      // cells
+  std::vector<CoarseCell> around_;      // those that only their likelihood counts of
   Image<float> sums_;
   Image<float> light_;
   ImageView<float> differences_;

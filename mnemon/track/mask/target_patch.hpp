@@ -15,6 +15,17 @@ inline constexpr int kPatchChannels = 4;
 inline constexpr int kLikelihood = 3;               ///< The last of them.
 inline constexpr float kLikelihoodUnit = 1 / 0.3f;  ///< What a likelihood of 1 is in its unit.
 
+/// The first three of them, of a colour of 255 levels a channel or of a mean of such colours.
+struct Opponents {
+  float light, red, yellow;
+};
+[[nodiscard]] inline Opponents opponents_of(float r, float g, float b) noexcept {
+  constexpr float kLight = 1 / 30.0f;  // one over what usually tells things apart
+  constexpr float kOpponent = 1 / 22.0f;
+  return {kLight * (0.299f * r + 0.587f * g + 0.114f * b), kOpponent * (r - g),
+          kOpponent * (0.5f * (r + g) - b)};
+}
+
 /// A window of a picture around a target as planes of channels, in cells of whole pixels. Allocates nothing once made.
 class TargetPatch {
  public:
@@ -22,8 +33,8 @@ class TargetPatch {
 
   TargetPatch();
 
-  /// Looks at a window of that middle and size, px, cut down to kMostSide cells of `block` x `block` pixels. A change of
-  /// light is taken back.
+  /// Looks at a window of that middle and size, px, cut down to kMostSide cells of `block` x `block` pixels, and weighs its
+  /// colours. A change of light is taken back.
   void look(const Frame& frame, Point middle, double w, double h, int block, const ColourModel& colours,
             const LightChange& light = {}) noexcept;
 
@@ -35,29 +46,33 @@ class TargetPatch {
   /// Shows all of it again.
   void widen() noexcept;
 
-  /// Puts the channels of the part shown side by side, for `mixed`.
+  /// Works out the other channels of the part shown, and puts all side by side for `mixed`, where that was not done yet.
   void mix() noexcept;
 
-  [[nodiscard]] int rows() const noexcept { return rows_; }
-  [[nodiscard]] int cols() const noexcept { return cols_; }
+  [[nodiscard]] int rows() const noexcept { return shown_.rows; }
+  [[nodiscard]] int cols() const noexcept { return shown_.cols; }
   [[nodiscard]] int block() const noexcept { return pixels_.block(); }
   /// The first pixel.
-  [[nodiscard]] int left() const noexcept { return pixels_.left() + first_col_ * block(); }
-  [[nodiscard]] int top() const noexcept { return pixels_.top() + first_row_ * block(); }
+  [[nodiscard]] int left() const noexcept { return pixels_.left() + shown_.first_col * block(); }
+  [[nodiscard]] int top() const noexcept { return pixels_.top() + shown_.first_row * block(); }
+  /// A channel; all but the likelihood only of what was shown when they were mixed.
   [[nodiscard]] ImageView<const float> plane(int channel) const noexcept {
     const int stride = pixels_.cells().cols;
-    return {planes_[channel].view().data + static_cast<std::ptrdiff_t>(first_row_) * stride + first_col_,
-            rows_, cols_, 1, stride};
+    return {planes_[channel].view().data + static_cast<std::ptrdiff_t>(shown_.first_row) * stride +
+                shown_.first_col,
+            rows(), cols(), 1, stride};
   }
-  /// All channels, side by side, of what was shown when they were mixed last.
+  /// All channels, side by side, of what was shown when they were mixed.
   [[nodiscard]] ImageView<const float> mixed() const noexcept {
     const std::ptrdiff_t stride = std::ptrdiff_t{kPatchChannels} * pixels_.cells().cols;
-    return {mixed_.view().data + first_row_ * stride + std::ptrdiff_t{kPatchChannels} * first_col_, rows_,
-            cols_, kPatchChannels, stride};
+    return {
+        mixed_.view().data + shown_.first_row * stride + std::ptrdiff_t{kPatchChannels} * shown_.first_col,
+        rows(), cols(), kPatchChannels, stride};
   }
   [[nodiscard]] ImageView<const Byte> cells() const noexcept {
     const ImageView<const Byte> all = pixels_.cells();
-    return {all.row(first_row_) + 3 * static_cast<std::ptrdiff_t>(first_col_), rows_, cols_, 3, all.stride};
+    return {all.row(shown_.first_row) + 3 * static_cast<std::ptrdiff_t>(shown_.first_col), rows(), cols(), 3,
+            all.stride};
   }
   [[nodiscard]] ColourIndex colour(int r, int c) const noexcept { return colour_index(&cells()(r, c)); }
 
@@ -91,7 +106,7 @@ class TargetPatch {
     int first, end;
   };
   [[nodiscard]] Run inside(int r) const noexcept {
-    int end = cols_;
+    int end = cols();
     while (end > 0 && !is_inside(r, end - 1)) --end;
     int first = 0;
     while (first < end && !is_inside(r, first)) ++first;
@@ -105,11 +120,19 @@ class TargetPatch {
   }
 
  private:
+  // Cells of the window.
+  struct Part {
+    int first_row = 0, first_col = 0, rows = 0, cols = 0;
+
+    [[nodiscard]] bool holds(const Part& other) const noexcept {
+      return other.first_row >= first_row && other.first_row + other.rows <= first_row + rows &&
+             other.first_col >= first_col && other.first_col + other.cols <= first_col + cols;
+    }
+  };
+
   FrameSize frame_;
-  int first_row_ = 0;  // of the part shown
-  int first_col_ = 0;
-  int rows_ = 0;
-  int cols_ = 0;
+  Part shown_;
+  Part mixed_part_;
   BlockWindow pixels_;
   std::array<Image<float>, kPatchChannels> planes_;
   Image<float> mixed_;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <algorithm>
 #include <cmath>
 
 #include <mnemon/geometry/box.hpp>
@@ -30,6 +31,18 @@ struct TargetPose {
     const double y = place.y - middle.y;
     return {(std::cos(turn) * x + std::sin(turn) * y) / scale_x(),
             (std::cos(turn) * y - std::sin(turn) * x) / scale_y()};
+  }
+
+  /// How far apart, px, this pose and another put a corner of a box about the middle at the most, given half of its sides.
+  [[nodiscard]] double farthest_from(const TargetPose& other, double half_w, double half_h) const noexcept {
+    double most = 0;
+    for (const double x : {-half_w, half_w})
+      for (const double y : {-half_h, half_h}) {
+        const Point here = place_of({x, y});
+        const Point there = other.place_of({x, y});
+        most = std::max(most, std::hypot(here.x - there.x, here.y - there.y));
+      }
+    return most;
   }
 };
 
