@@ -27,6 +27,41 @@ function(mnemon_compile_options target)
   endif()
 endfunction()
 
+# mnemon_share_headers(TARGET FROM): uses the headers that were compiled for another target, of the same flags.
+function(mnemon_share_headers target from)
+  if(MNEMON_PRECOMPILE)
+    target_precompile_headers(${target} REUSE_FROM ${from})
+  endif()
+endfunction()
+
+# mnemon_precompile(TARGET LEVEL): headers that nearly every source includes are compiled once for all targets of a
+# level, as that takes longer than most sources themselves. Those of level -O1 write texts.
+set(MNEMON_COMMON_HEADERS <algorithm> <array> <cmath> <filesystem> <functional> <map> <memory> <optional> <span> <string>
+  <string_view> <vector>)
+file(CONFIGURE OUTPUT "${PROJECT_BINARY_DIR}/nothing.cpp" CONTENT "")
+function(mnemon_precompile target level)
+  if(NOT MNEMON_PRECOMPILE)
+    return()
+  endif()
+  set(headers mnemon_headers${level})
+  if(NOT TARGET ${headers})
+    add_library(${headers} OBJECT "${PROJECT_BINARY_DIR}/nothing.cpp")
+    set_target_properties(${headers} PROPERTIES POSITION_INDEPENDENT_CODE ON CXX_EXTENSIONS OFF)
+    mnemon_compile_options(${headers} ${level})
+    target_precompile_headers(${headers} PRIVATE ${MNEMON_COMMON_HEADERS})
+    if(level STREQUAL "-O1")
+      target_link_libraries(${headers} PRIVATE nlohmann_json::nlohmann_json)
+      target_precompile_headers(${headers} PRIVATE <nlohmann/json.hpp>)
+    endif()
+  endif()
+  mnemon_share_headers(${target} ${headers})
+  set_target_properties(${target} PROPERTIES CXX_EXTENSIONS OFF)
+  get_target_property(type ${target} TYPE)
+  if(type STREQUAL EXECUTABLE)
+    target_compile_options(${target} PRIVATE -fPIC)  # as the headers are compiled
+  endif()
+endfunction()
+
 # mnemon_room(NAME [LEVEL -O1] NEEDS rooms... HEADERS files... SOURCES files... USES imported targets...)
 #   One static library of the house: mnemon_NAME, alias Mnemon::NAME. NEEDS are rooms of floors below and
 #   part of its interface; USES are packages that only its sources see. LEVEL is for rooms that compute little.
@@ -49,6 +84,11 @@ function(mnemon_room name)
   list(TRANSFORM room_NEEDS PREPEND mnemon_)
   target_link_libraries(mnemon_${name} PUBLIC ${room_NEEDS} PRIVATE ${room_USES})
   mnemon_compile_options(mnemon_${name} ${room_LEVEL})
+  if(room_LEVEL)
+    mnemon_precompile(mnemon_${name} ${room_LEVEL})
+  else()
+    mnemon_precompile(mnemon_${name} -O3)
+  endif()
   install(TARGETS mnemon_${name} EXPORT MnemonTargets FILE_SET HEADERS
     ARCHIVE DESTINATION "${CMAKE_INSTALL_LIBDIR}")
 endfunction()

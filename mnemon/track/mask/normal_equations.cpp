@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include <Eigen/Dense>
+#include <Eigen/Cholesky>
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/track/mask/agreement.hpp>
