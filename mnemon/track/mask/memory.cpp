@@ -10,7 +10,7 @@ namespace mnemon {
 namespace {
 
 constexpr int kFramesUntilSearch = 2;
-constexpr std::size_t kMostLooks = 4;   // a frame, where the target is not lost
+constexpr std::size_t kMostPoses = 4;   // that candidates of a frame have, but for those of a search
 constexpr int kBetweenMemories = 6;     // frames
 constexpr double kVelocityKept = 0.92;  // of the forecast's rates, a frame without the target
 constexpr double kMovesFrom = 0.05;     // target sizes a frame, from which staying is another forecast
@@ -133,7 +133,7 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
   const TargetPose forecast = params_.motion ? forecast_pose() : last_.pose;
   Candidate best;
   bool at_hand = false;
-  std::array<TargetPose, kMostLooks> poses;
+  std::array<TargetPose, kMostPoses> poses;
   std::size_t known = 0;
   const auto try_one = [&](const TargetPose& from, int by) {
     if (at_hand) target_.keep();
