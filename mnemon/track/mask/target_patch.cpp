@@ -10,6 +10,7 @@ namespace mnemon {
 namespace {
 
 constexpr int kMostBlock = 64;
+
 MNEMON_CLONES void opponents(const Byte* __restrict rgb, std::ptrdiff_t count, float* __restrict light,
                              float* __restrict red, float* __restrict yellow) noexcept {
   for (std::ptrdiff_t i = 0; i < count; ++i) {
