@@ -471,20 +471,6 @@ TEST(BlobColour, FindsALostTargetInAnotherLight) {
   expect_to_find_in_another_light(tracker);
 }
 
-TEST(MaskMemory, DiffersWithoutItsParts) {
-  std::vector<double> confidences;
-  for (const auto& [memory, motion] : {std::pair{"several", true}, {"latest", true}, {"several", false}}) {
-    MaskMemoryParams params;
-    params.memory = memory;
-    params.motion = motion;
-    MaskMemory tracker(params);
-    EXPECT_GT(least_mask_overlap(tracker, growing_and_turning()), 0.8) << memory << motion;
-    const Image<Byte> picture = picture_of({{growing_and_turning().back()}}, 77);
-    confidences.push_back(tracker.follow(frame_of(picture, 40)).confidence);
-  }
-  EXPECT_NE(confidences[0], confidences[1]);
-}
-
 TEST(MarkedMask, IsWhatHangsTogetherWithThePoints) {
   const Ellipse ellipse{{70, 80}, 30, 22, 0};
   const Ellipse other{{160, 80}, 30, 22, 0};

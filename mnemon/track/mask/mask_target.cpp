@@ -105,6 +105,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   frame_mask_ = FrameMask(frame.size());
   mask_bits_ = BitMask(TargetPatch::kMostSide, TargetPatch::kMostSide);
   learnt_ = 0;
+  knows_seed_ = true;
   const TargetPose pose{centre(box), 1, 0};
   look_around(frame, pose, 0, colours_);
   last().patch.mix();
@@ -283,8 +284,9 @@ double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcep
   if (seen.area <= 0 || expected <= 0) return 0;
   const double told = std::clamp(seen.contrast / usual_contrast_, 0.0, 1.0);
   const double sized = std::min(seen.area / expected, expected / seen.area);
-  const double goes_with = std::max({0.0, correlation(last().fit.seen(), appearance_, counted()),
-                                     correlation(last().fit.seen(), seed_appearance_, counted())});
+  double goes_with = std::max(0.0, correlation(last().fit.seen(), appearance_, counted()));
+  if (knows_seed_)
+    goes_with = std::max(goes_with, correlation(last().fit.seen(), seed_appearance_, counted()));
   return std::sqrt(goes_with * alike * sized) * std::pow(told, kToldPower) *
          (may_be_hidden_ ? std::pow(seen.visible, kVisiblePower) : 1);
 }

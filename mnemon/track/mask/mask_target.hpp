@@ -29,7 +29,7 @@ struct MaskSighting {
 
   /// Gives it the size and turn of another, where it is.
   void take_size(const MaskSighting& other) noexcept {
-    pose = {pose.middle, other.pose.scale, other.pose.turn, other.pose.stretch};
+    pose = other.pose.moved_to(pose.middle);
     box = box_around(centre(box), other.box.w, other.box.h);
   }
 };
@@ -40,6 +40,13 @@ class MaskTarget {
  public:
   /// Learns the target that the region marks. Of a box only part is the target: which, is cut out of it.
   MaskSighting start(const Frame& frame, const Region& region, const Box& box, const MaskRules& rules);
+
+  /// From now on only knows of the seed what is left of it in the latest appearance, which that does not pull back.
+  void forget_seed() noexcept {
+    knows_seed_ = false;
+    rules_.appearance_anchor = 0;
+    rules_.shape_anchor = 0;
+  }
 
   /// Takes a frame to look at, once each. Afterwards it is looked at in the light of the seed's.
   void take(const Frame& frame) noexcept { light_.follow(frame.rgb); }
@@ -152,6 +159,7 @@ class MaskTarget {
   MaskCutter cutter_;
   Appearance appearance_;
   Appearance seed_appearance_;
+  bool knows_seed_ = true;
   PictureSearch search_;
   PictureSearch search_beside_;
   VisibleCells visible_before_;  // when it was last found

@@ -9,8 +9,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kFramesUntilSearch = 2;
-constexpr std::size_t kMostPoses = 4;   // that candidates of a frame have, but for those of a search
+constexpr std::size_t kMostPoses = 10;  // that candidates of a frame have
 constexpr int kBetweenMemories = 6;     // frames
 constexpr double kVelocityKept = 0.92;  // of the forecast's rates, a frame without the target
 constexpr double kMovesFrom = 0.05;     // target sizes a frame, from which staying is another forecast
@@ -33,12 +32,10 @@ Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box
   last_ = target_.start(frame, region, box, params_);
   sure_ = last_;
   seed_colours_ = target_.colours();
-  memory_.clear();
-  for (int i = 0; i < kRemembered; ++i) memory_.emplace_back(box.w, box.h);
-  memory_[0].copy_from(target_.appearance());
-  remembered_ = 1;
-  next_ = 1;
+  remembered_.start(box.w, box.h, target_.appearance(), last_.pose);
+  if (params_.memory == "latest") target_.forget_seed();
   frames_since_remembered_ = 0;
+  frames_ = 0;
   usual_memory_likeness_ = 1;
   held_ = 0;
   usual_met_ = kFirstMet;
@@ -105,14 +102,15 @@ double MaskMemory::motion_trust() const noexcept {
 double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
   if (params_.memory == "latest") return seen.likeness / std::max(0.05, target_.usual_likeness());
   double best = 0;
-  for (int i = 0; i < remembered_; ++i) best = std::max(best, target_.likeness(memory_[i]));
+  for (int i = 0; i < remembered_.size(); ++i)
+    best = std::max(best, target_.likeness(remembered_[i].appearance));
   return best / std::max(0.05, usual_memory_likeness_);
 }
 
 MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& from, int by, double reach,
                                        std::span<const TargetPose> known) {
   Candidate candidate;
-  candidate.seen = target_.look(frame, from, by == kLatest ? target_.appearance() : memory_[by],
+  candidate.seen = target_.look(frame, from, by == kLatest ? target_.appearance() : remembered_[by].appearance,
                                 by == 0 ? seed_colours_ : target_.colours(), reach, known);
   MaskSighting& seen = candidate.seen;
   if (seen.is_known) return candidate;
@@ -147,9 +145,12 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
       std::hypot(forecast.middle.x - last_.pose.middle.x, forecast.middle.y - last_.pose.middle.y);
   try_one(forecast, kLatest);
   if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
-  if (params_.memory == "several") {
+  if (params_.memory != "latest") {
     try_one(forecast, 0);
-    if (remembered_ > 1) try_one(forecast, newest());
+    if (remembered_.size() > 1) try_one(forecast, 1 + frames_ % (remembered_.size() - 1));
+    if (lost)
+      for (int k = 0; k < kRecalls; ++k)
+        try_one(remembered_[recalled(k)].pose.moved_to(forecast.middle), recalled(k));
   }
   if (params_.motion && frames_lost_ == 0 && overlap(best.seen.box, box) < kJumped) {
     if (at_hand) target_.keep();
@@ -162,21 +163,24 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
   return best;
 }
 
-// Tries the most promising place of the whole picture in the size that the target had, and in that of the mask there.
+// Tries the most promising place of the whole picture in the size that the target had, in that of the mask there, and as
+// it was on remembered frames.
 void MaskMemory::search(const Frame& frame, Candidate& best, bool& at_hand) {
   TargetPose there = last_.pose;
   there.middle = target_.search(frame, last_.box);
   bool is_found = false;
-  const auto try_one = [&](const TargetPose& from) {
+  const auto try_one = [&](const TargetPose& from, int by) {
     if (at_hand) target_.keep();
-    const Candidate other = look(frame, from, kLatest);
+    const Candidate other = look(frame, from, by);
     is_found = is_found || is_target(other, true);
     at_hand = other.seen.confidence > best.seen.confidence;
     if (at_hand) best = other;
     return other;
   };
-  const Candidate first = try_one(there);
-  if (!is_found) try_one(target_.pose_of_mask(first.seen));
+  const Candidate first = try_one(there, kLatest);
+  if (!is_found) try_one(target_.pose_of_mask(first.seen), kLatest);
+  for (int k = 0; k < kRecalls && !is_found && params_.memory != "latest"; ++k)
+    try_one(remembered_[recalled(k)].pose.moved_to(there.middle), recalled(k));
   if (!is_found) target_.leave_out(there.middle);
 }
 
@@ -204,6 +208,7 @@ bool MaskMemory::is_target(const Candidate& candidate, bool lost) const noexcept
 }
 
 Estimate MaskMemory::do_follow(const Frame& frame) {
+  ++frames_;
   target_.take(frame);
   advance_motion();
   const bool lost = frames_lost_ >= kFramesUntilSearch;
@@ -253,11 +258,11 @@ void MaskMemory::hold(const Candidate& best) {
 }
 
 void MaskMemory::remember(const Candidate& best) {
-  if (params_.memory == "latest" || frames_since_remembered_ < kBetweenMemories) return;
+  if (params_.memory != "several" || frames_since_remembered_ < kBetweenMemories) return;
   frames_since_remembered_ = 0;
-  target_.remember(best.seen, memory_[next_]);
-  remembered_ = std::max(remembered_, next_ + 1);
-  next_ = next_ + 1 < kRemembered ? next_ + 1 : 1;  // the oldest goes, the seed's stays
+  RememberedFrames::One& one = remembered_.add();
+  target_.remember(best.seen, one.appearance);
+  one.pose = best.seen.pose;
 }
 
 Estimate MaskMemory::estimate(double confidence, bool present) noexcept {

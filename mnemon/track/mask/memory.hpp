@@ -3,9 +3,9 @@
 #include <array>
 #include <span>
 #include <string>
-#include <vector>
 
 #include <mnemon/track/mask/mask_target.hpp>
+#include <mnemon/track/mask/remembered_frames.hpp>
 #include <mnemon/track/rivals.hpp>
 #include <mnemon/vision/motion_filter.hpp>
 
@@ -24,8 +24,9 @@ struct MaskMemoryParams : MaskRules {
     using P = MaskMemoryParams;
     MaskRules::describe(schema);
     schema.field(
-        "memory", &P::memory, {"several", "latest"},
-        "Whether candidates are compared to up to 7 remembered frames, or to the latest appearance alone.");
+        "memory", &P::memory, {"several", "seed", "latest"},
+        "What candidates are compared to, beside the latest appearance: up to 7 remembered frames, the seed's alone, or "
+        "nothing, so that nothing pulls back to the seed.");
     schema.field("motion", &P::motion, "Whether the forecast of the target's motion counts.");
     schema.field("motion_weight", &P::motion_weight, {0.0, 0.9}, "",
                  "How much it counts beside likeness; raising it holds on to the path through look-alikes.");
@@ -42,15 +43,14 @@ struct MaskMemoryParams : MaskRules {
 /// Weighs several candidate masks a frame: from different forecasts, memories of appearance and colours, and, where the
 /// target is lost, places and sizes. Each is judged by its likeness to up to 7 remembered frames and by the overlap of
 /// its box with the forecast of a constant-velocity filter on place and size. A frame is only remembered if it is
-/// surely the target by likeness, presence and motion, so that an occluder never is; the seed frame always stays. While
+/// surely the target by likeness, presence and motion, so that an occluder never is; the seed frame always stays. A lost
+/// target is also looked for as it was turned and as large as it was on remembered frames, some of them a frame. While
 /// the target is seen, what is like it is looked at too: where it was lost, or jumps, only what is more like it than those
 /// is taken for it.
 /// Seeds and stages as `mask-cut`. Source: Boykov and Kolmogorov, TPAMI 2004, for the cuts; ours selects among cuts.
 class MaskMemory final : public Tracker {
  public:
   explicit MaskMemory(const MaskMemoryParams& params) : params_(params) {}
-
-  static constexpr int kRemembered = 7;
 
  private:
   struct Candidate {
@@ -59,6 +59,8 @@ class MaskMemory final : public Tracker {
     double quality = 0;
   };
   static constexpr int kLatest = -1;  // the running appearance, beside the remembered ones
+  static constexpr int kFramesUntilSearch = 2;
+  static constexpr int kRecalls = 2;  // remembered poses that a lost target is looked for in, a frame
 
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
@@ -74,8 +76,10 @@ class MaskMemory final : public Tracker {
                  std::span<const TargetPose> known = {});
   Candidate choose(const Frame& frame, bool lost);
   void search(const Frame& frame, Candidate& best, bool& at_hand);
-  /// The place of the frame that was remembered last.
-  [[nodiscard]] int newest() const noexcept { return next_ > 1 ? next_ - 1 : kRemembered - 1; }
+  /// Which remembered frame the k-th recall of a frame is of, while the target is lost: each in turn, the seed's first.
+  [[nodiscard]] int recalled(int k) const noexcept {
+    return (kRecalls * (frames_lost_ - kFramesUntilSearch) + k) % remembered_.size();
+  }
   [[nodiscard]] double likeness_to_memory(const MaskSighting& seen) const noexcept;
   /// Looks at the most promising place beside where the target should be.
   Candidate look_beside(const Frame& frame);
@@ -88,10 +92,9 @@ class MaskMemory final : public Tracker {
   MaskMemoryParams params_;
   MaskTarget target_;
   ColourModel seed_colours_;
-  std::vector<Appearance> memory_;  // the seed's first; room for all is taken at once
-  int remembered_ = 0;
-  int next_ = 1;  // the place that the next remembered frame takes
+  RememberedFrames remembered_;
   int frames_since_remembered_ = 0;
+  int frames_ = 0;
   double usual_memory_likeness_ = 1;
   int held_ = 0;
   double usual_met_ = 0;  // overlap of what was held with its forecast

@@ -33,6 +33,9 @@ struct TargetPose {
             (std::cos(turn) * y - std::sin(turn) * x) / scale_y()};
   }
 
+  /// The same size and turn in another place.
+  [[nodiscard]] TargetPose moved_to(Point place) const noexcept { return {place, scale, turn, stretch}; }
+
   /// How far apart, px, this pose and another put a corner of a box about the middle at the most, given half of its sides.
   [[nodiscard]] double farthest_from(const TargetPose& other, double half_w, double half_h) const noexcept {
     double most = 0;
