@@ -5,17 +5,19 @@
 BUILD := build/release
 CONFIGURE ?=
 
-.PHONY: demo test bench fuzz style screenshots
+.PHONY: demo tests test bench fuzz style screenshots
 demo:
 	@tools/install_packages demo
 	@cmake --preset release -DMNEMON_TESTS=OFF -DMNEMON_EXAMPLES=OFF $(CONFIGURE)
 	@cmake --build --preset release
 	@$(BUILD)/bin/mnemon demo --to demo
 
-test:
+tests:
 	@tools/install_packages test
 	@cmake --preset release -DMNEMON_TESTS=ON -DMNEMON_EXAMPLES=ON $(CONFIGURE)
 	@cmake --build --preset release
+
+test: tests
 	@ctest --preset release -j 2
 
 bench:
