@@ -119,8 +119,10 @@ TEST(MaskMemory, DiffersWithoutItsParts) {
     params.motion = motion;
     MaskMemory tracker(params);
     const auto at = [](int i) {
-      return Ellipse{
-          {80 + 1.6 * i, 80 + 8 * std::sin(0.2 * i)}, 24 * std::exp(0.012 * i), 18 * std::exp(0.012 * i), 1.5 * i};
+      return Ellipse{{80 + 1.6 * i, 80 + 8 * std::sin(0.2 * i)},
+                     24 * std::exp(0.012 * i),
+                     18 * std::exp(0.012 * i),
+                     1.5 * i};
     };
     Estimate estimate;
     for (int i = 0; i < 40; ++i) {

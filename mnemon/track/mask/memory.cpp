@@ -110,8 +110,9 @@ double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
 MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& from, int by, double reach,
                                        std::span<const TargetPose> known) {
   Candidate candidate;
-  candidate.seen = target_.look(frame, from, by == kLatest ? target_.appearance() : remembered_[by].appearance,
-                                by == 0 ? seed_colours_ : target_.colours(), reach, known);
+  candidate.seen =
+      target_.look(frame, from, by == kLatest ? target_.appearance() : remembered_[by].appearance,
+                   by == 0 ? seed_colours_ : target_.colours(), reach, known);
   MaskSighting& seen = candidate.seen;
   if (seen.is_known) return candidate;
   if (by != kLatest) seen.likeness = target_.likeness(target_.appearance());
