@@ -12,6 +12,7 @@ demo:
 	@cmake --build --preset release
 	@$(BUILD)/bin/mnemon demo --to demo
 
+# All that the tests need, without running them.
 tests:
 	@tools/install_packages test
 	@cmake --preset release -DMNEMON_TESTS=ON -DMNEMON_EXAMPLES=ON $(CONFIGURE)

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <string>
 #include <vector>
 
@@ -76,7 +75,7 @@ TEST(MaskTarget, IsPulledBackToItsSeedUnlessThatIsForgotten) {
   EXPECT_GT(likeness_after_change(true), likeness_after_change(false) + 0.05);
 }
 
-// The share of the frames after a target was away on which it is found, as it was first turned but not as it was last.
+// The share of frames on which a target is found that was away, and comes back turned as it was first, not last.
 double found_after_turning(const std::string& memory) {
   MaskMemoryParams params;
   params.memory = memory;

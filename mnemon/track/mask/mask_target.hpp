@@ -41,7 +41,7 @@ class MaskTarget {
   /// Learns the target that the region marks. Of a box only part is the target: which, is cut out of it.
   MaskSighting start(const Frame& frame, const Region& region, const Box& box, const MaskRules& rules);
 
-  /// From now on only knows of the seed what is left of it in the latest appearance, which that does not pull back.
+  /// Knows no more of the seed from now on than the latest appearance does, which is not pulled back to it any more.
   void forget_seed() noexcept {
     knows_seed_ = false;
     rules_.appearance_anchor = 0;

@@ -9,7 +9,6 @@
 namespace mnemon {
 namespace {
 
-constexpr std::size_t kMostPoses = 10;  // that candidates of a frame have
 constexpr int kBetweenMemories = 6;     // frames
 constexpr double kVelocityKept = 0.92;  // of the forecast's rates, a frame without the target
 constexpr double kMovesFrom = 0.05;     // target sizes a frame, from which staying is another forecast
@@ -132,7 +131,7 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
   const TargetPose forecast = params_.motion ? forecast_pose() : last_.pose;
   Candidate best;
   bool at_hand = false;
-  std::array<TargetPose, kMostPoses> poses;
+  std::array<TargetPose, 4 + kRecalls> poses;  // one a look
   std::size_t known = 0;
   const auto try_one = [&](const TargetPose& from, int by) {
     if (at_hand) target_.keep();

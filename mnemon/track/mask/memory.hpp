@@ -23,10 +23,10 @@ struct MaskMemoryParams : MaskRules {
   static void describe(auto& schema) {
     using P = MaskMemoryParams;
     MaskRules::describe(schema);
-    schema.field("memory", &P::memory, {"several", "seed", "latest"},
-                 "What candidates are compared to, beside the latest appearance: up to 7 remembered frames, "
-                 "the seed's alone, or "
-                 "nothing, so that nothing pulls back to the seed.");
+    schema.field(
+        "memory", &P::memory, {"several", "seed", "latest"},
+        "What is remembered beside the latest appearance: up to 7 frames, the seed's alone, or nothing, "
+        "so that nothing pulls back to the seed either.");
     schema.field("motion", &P::motion, "Whether the forecast of the target's motion counts.");
     schema.field("motion_weight", &P::motion_weight, {0.0, 0.9}, "",
                  "How much it counts beside likeness; raising it holds on to the path through look-alikes.");
