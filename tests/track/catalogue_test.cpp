@@ -157,6 +157,28 @@ TEST_P(EveryTracker, FollowingAllocatesNothing) {
   for (int i = 1; i < kFrames; ++i) (void)tracker->follow(steady().frame(i));
   EXPECT_EQ(test::allocation_count() - before, 0);
 }
+
+// A target that is away for a while and comes back elsewhere.
+TEST_P(EveryTracker, LookingForALostTargetAllocatesNothing) {
+  constexpr int kRows = 160;
+  constexpr int kCols = 220;
+  std::vector<Image<Byte>> pictures;
+  for (int i = 0; i < 60; ++i) {
+    std::vector<test::DrawnTarget> targets;
+    if (i < 30) targets.push_back({{{110, 80}, 30, 20, 0}});
+    if (i >= 50) targets.push_back({{{60, 90}, 30, 20, 0}});
+    pictures.push_back(test::drawn_picture(targets, kRows, kCols, static_cast<std::uint64_t>(i)));
+  }
+  const auto tracker = make();
+  (void)tracker->seed(test::frame_of(pictures[0], 0), Box{80, 60, 60, 40});
+  const long before = test::allocation_count();
+  int absent = 0;
+  for (int i = 1; i < 60; ++i) absent += tracker->follow(test::frame_of(pictures[i], i)).present ? 0 : 1;
+  EXPECT_EQ(test::allocation_count() - before, 0);
+  if (GetParam() != "stay") {
+    EXPECT_GE(absent, 10);
+  }
+}
 #endif
 
 TEST_P(EveryTracker, TakesAnyShapeAndPlaceOfTarget) {
