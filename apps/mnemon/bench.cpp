@@ -11,6 +11,7 @@
 #include <mnemon/report/study_json.hpp>
 #include <mnemon/report/study_text.hpp>
 
+#include "output.hpp"
 #include "progress.hpp"
 #include "verbs.hpp"
 
@@ -32,11 +33,11 @@ void run(const Options& options) {
   const RunSummary summary = run_with_progress(plan, catalogue, options.out, options.jobs);
   const Study study = read_study(options.out);
   if (options.json) {
-    fmt::print("{}\n", study_json(Results(study)).dump(2));
+    print_json(study_json(Results(study)));
   } else {
     print_study(study, summary);
-    fmt::print("Study: {}. Write its page with 'mnemon report {}'.\n",
-               (std::filesystem::path(options.out) / kStudyFile).string(), options.out);
+    print("Study: {}. Write its page with 'mnemon report {}'.\n",
+          (std::filesystem::path(options.out) / kStudyFile).string(), options.out);
   }
   if (summary.failed > 0)
     throw Error(fmt::format("{} of {} runs failed; the table says why", summary.failed, summary.made));
@@ -56,11 +57,11 @@ RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
 }
 
 void print_study(const Study& study, const RunSummary& summary) {
-  fmt::print("{}\n\n{}", study.title, study_text(Results(study), Detail::sequences));
-  fmt::print("{} runs made, {} kept from before, {} failed. Times: one core of {}.\n", summary.made,
-             summary.kept, summary.failed, study.build.processor);
+  print("{}\n\n{}", study.title, study_text(Results(study), Detail::sequences));
+  print("{} runs made, {} kept from before, {} failed. Times: one core of {}.\n", summary.made, summary.kept,
+        summary.failed, study.build.processor);
   if (summary.untimed_ms > 0)
-    fmt::print(
+    print(
         "Side by side: {:.1f} s of runs in {:.1f} s. Reading frames took {:.1f} s, writing the study {:.1f} "
         "s.\n",
         summary.work_ms / 1000, summary.untimed_ms / 1000, summary.read_ms / 1000, summary.write_ms / 1000);

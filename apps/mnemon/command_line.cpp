@@ -11,6 +11,8 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>
 
+#include "output.hpp"
+
 namespace mnemon::app {
 namespace {
 
@@ -128,7 +130,7 @@ int CommandLine::run(int argc, char** argv) {
     if (error.get_exit_code() == 0) return program_->app.exit(error);  // help was asked for
     const auto verbs = program_->app.get_subcommands();
     const std::string verb = verbs.empty() ? "" : " " + verbs.front()->get_name();
-    fmt::print(stderr, "mnemon{}: {}\nSee 'mnemon{} --help'.\n", verb, error.what(), verb);
+    note("mnemon{}: {}\nSee 'mnemon{} --help'.\n", verb, error.what(), verb);
     return kWrongCall;
   }
 }

@@ -13,6 +13,7 @@
 #include <mnemon/base/nearest_name.hpp>
 #include <mnemon/report/change.hpp>
 
+#include "output.hpp"
 #include "verbs.hpp"
 
 namespace mnemon::app {
@@ -85,9 +86,9 @@ void run(const Options& options) {
     text += (text.empty() ? "" : "\n") + change_text(change);
   }
   if (options.json)
-    fmt::print("{}\n", all.dump(2));
+    print_json(all);
   else
-    fmt::print("{}", text);
+    print("{}", text);
 }
 
 }  // namespace

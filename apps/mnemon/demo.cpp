@@ -10,6 +10,8 @@
 #include <mnemon/scene/scene.hpp>
 
 #include "bench.hpp"
+#include "interruption.hpp"
+#include "output.hpp"
 #include "progress.hpp"
 #include "verbs.hpp"
 
@@ -43,7 +45,11 @@ void render_if_needed(const SceneSpec& spec, const fs::path& folder) {
   if (is_there && read_file(folder / kStamp) == stamp) return;
   if (is_there) fs::remove_all(folder);
   ProgressLine line("rendering " + spec.name);
-  render_sequence(Scene(spec, {}, 1), folder, 0, [&](int done, int total) { line.show(done, total); });
+  const Interruption interruption;
+  render_sequence(Scene(spec, {}, 1), folder, 0, [&](int done, int total) {
+    line.show(done, total);
+    interruption.check();
+  });
   write_file(folder / kStamp, stamp);
 }
 
@@ -58,7 +64,7 @@ void run(const Options& options) {
   const Study study = read_study(study_folder);
   print_study(study, summary);
   const fs::path page = write_report(study, study_folder);
-  fmt::print("Page: {}\n", page.string());
+  print("Page: {}\n", page.string());
   if (summary.failed > 0)
     throw Error(fmt::format("{} of {} runs failed; the table says why", summary.failed, summary.made));
 }

@@ -7,6 +7,7 @@
 #include <mnemon/study/export.hpp>
 #include <mnemon/study/score_record.hpp>
 
+#include "output.hpp"
 #include "verbs.hpp"
 
 namespace mnemon::app {
@@ -20,11 +21,11 @@ struct Options {
 
 void run(const Options& options) {
   const Study study = read_study(options.folder);
-  export_study(study, options.to);
+  const int traces = export_study(study, options.to);
   if (options.json)
-    fmt::print("{}\n", Json{{"folder", options.to}, {"traces", study.runs.size()}}.dump(2));
+    print_json(Json{{"folder", options.to}, {"traces", traces}});
   else
-    fmt::print("{}: scores.csv, curves.csv and {} traces\n", options.to, study.runs.size());
+    print("{}: scores.csv, curves.csv, traces.csv and {} traces\n", options.to, traces);
 }
 
 }  // namespace

@@ -1,7 +1,5 @@
 // SPDX-License-Identifier: MIT
 #include <cmath>
-#include <csignal>
-#include <cstdio>
 #include <memory>
 #include <optional>
 
@@ -19,6 +17,8 @@
 #include <mnemon/track/catalogue.hpp>
 
 #include "follow_files.hpp"
+#include "interruption.hpp"
+#include "output.hpp"
 #include "progress.hpp"
 #include "regions.hpp"
 #include "verbs.hpp"
@@ -42,14 +42,6 @@ struct Options {
   bool wait = false;
   bool json = false;
 };
-
-// Ctrl-C ends a stream, not the work: what has been followed is written. A second one ends the program.
-volatile std::sig_atomic_t ended_by_user = 0;
-
-extern "C" void end_by_user(int) {
-  ended_by_user = 1;
-  std::signal(SIGINT, SIG_DFL);
-}
 
 FollowRange range_of(const Options& options, const std::optional<Marked>& marked) {
   FollowRange range;
@@ -101,8 +93,9 @@ std::string number(const Figure& figure, int decimals) {
 // What a call of the verb is at: where rows go, and what is counted on the way.
 class Follower {
  public:
-  Follower(const Options& options, Input input, const FollowRange& range)
+  Follower(const Options& options, const Interruption& interruption, Input input, const FollowRange& range)
       : options_(options),
+        interruption_(interruption),
         input_(std::move(input)),
         range_(range),
         pictures_(options.files, input_.sequence, input_.sequence.rate_hz / range.step),
@@ -115,8 +108,11 @@ class Follower {
     follow_frames(tracker, *input_.frames, range_, where,
                   [this](const TraceRow& row, const Frame* frame, Tracker& at) {
                     take(row, frame, at);
-                    return ended_by_user == 0;
+                    // An interrupted stream ends; what has been followed of it is written.
+                    if (!input_.is_stream) interruption_.check();
+                    return !interruption_.interrupt().is_raised();
                   });
+    if (frames_ == 0) interruption_.check();
     if (frames_ == 0)
       throw CallError(fmt::format("'{}' ended before there was a region", input_.sequence.name));
     pictures_.finish();
@@ -143,11 +139,13 @@ class Follower {
       text += fmt::format("{} frames to look at in {}\n", review_->frames(), options_.files.review);
     }
     if (options_.json && input_.is_stream)
-      print_now(json.dump() + "\n");
+      print_now(json_text(json) + "\n");
     else if (options_.json)
-      print_now(json.dump(2) + "\n");
+      print_json(json);
+    else if (prints_rows_)
+      note_text(text);
     else
-      fmt::print(prints_rows_ ? stderr : stdout, "{}", text);
+      print_text(text);
   }
 
  private:
@@ -166,7 +164,8 @@ class Follower {
     }
     if (frame != nullptr) pictures_.take(*frame, row, tracker);
     if (file_) file_->put(row);
-    if (prints_rows_) print_now(options_.json ? row_json(row).dump() + "\n" : trace_row_text(row, columns_));
+    if (prints_rows_)
+      print_now(options_.json ? json_text(row_json(row)) + "\n" : trace_row_text(row, columns_));
     // A stream may go on for days: of it only what is printed is kept.
     if (!input_.is_stream || input_.sequence.has_truth()) trace_.rows.push_back(row);
     if (!prints_rows_) line_.show(row.frame + 1, input_.frames->total().value_or(0));
@@ -181,8 +180,7 @@ class Follower {
     if (prints_rows_ && !options_.json) print_now(trace_header(columns_));
     const Box& box = row.box.box;
     if (input_.is_stream || options_.wait)
-      fmt::print(stderr, "started on frame {} from {:.6g},{:.6g},{:.6g},{:.6g}\n", row.frame, box.x, box.y,
-                 box.w, box.h);
+      note("started on frame {} from {:.6g},{:.6g},{:.6g},{:.6g}\n", row.frame, box.x, box.y, box.w, box.h);
   }
 
   // Intersection over union with the true mask, on frames where both are.
@@ -199,8 +197,8 @@ class Follower {
   }
 
   static void print_now(const std::string& text) {
-    std::fputs(text.c_str(), stdout);
-    std::fflush(stdout);
+    print_text(text);
+    flush_output();
   }
 
   void add_speed(Json& json, std::string& text) const {
@@ -235,6 +233,7 @@ class Follower {
   }
 
   const Options& options_;
+  const Interruption& interruption_;
   Input input_;
   FollowRange range_;
   FollowPictures pictures_;
@@ -255,13 +254,11 @@ class Follower {
   double step_ms_ = 0;
 };
 
-// Where the target is: as the call says, or as lines on standard input will, or as truth does.
-WhereOnFrame place_of(const Options& options, const Sequence& sequence, const FollowRange& range,
-                      bool is_stream) {
-  if (!options.wait || range.region) return known_place(sequence, range);
-  const auto lines = std::make_shared<RegionLines>();
-  return [lines, is_stream](const Frame& frame) -> std::optional<Region> {
-    const auto marked = lines->for_frame(frame.index, !is_stream);
+// Where the target is, as lines on standard input say.
+WhereOnFrame told_place(RegionLines& lines, const Interruption& interruption, bool is_stream) {
+  return [&lines, &interruption, is_stream](const Frame& frame) -> std::optional<Region> {
+    interruption.check();
+    const auto marked = lines.for_frame(frame.index, !is_stream);
     return marked ? std::optional<Region>(marked->box) : std::nullopt;
   };
 }
@@ -277,7 +274,7 @@ void check_wait(const Options& options, const FollowRange& range) {
 
 void check_place(const Options& options, const Input& input, const FollowRange& range) {
   if (options.wait && !range.region)
-    fmt::print(stderr, "waiting for a region: write x,y,w,h or FRAME:x,y,w,h, and end the line\n");
+    note("waiting for a region: write x,y,w,h or FRAME:x,y,w,h, and end the line\n");
   else if (input.is_stream && !range.region && !input.sequence.has_truth())
     throw CallError(
         fmt::format("{} brings no truth to start from; give --box, or --wait to say later where the "
@@ -311,19 +308,24 @@ void run(Options& options) {
   if (!options.box.empty()) marked = parse_marked(options.box, "--box");
   FollowRange range = range_of(options, marked);
   check_wait(options, range);
-  Input input = open_input(options.sequence);
+  const Interruption interruption;
+  Input input = open_input(options.sequence, interruption.interrupt());
   check_place(options, input, range);
-  if (input.is_stream) {
-    std::signal(SIGINT, end_by_user);
-  } else {
+  if (!input.is_stream) {
     if (!options.wait) range.from = start_of(input.sequence, range);
     skip_to(*input.frames, range.from.value_or(0), input.sequence.name);
     input.frames = read_ahead(std::move(input.frames), {.step = range.step});
   }
   const bool is_stream = input.is_stream;
   const Sequence sequence = input.sequence;
-  Follower follower(options, std::move(input), range);
-  follower.follow(*tracker, place_of(options, sequence, range, is_stream));
+  RegionLines lines;
+  const bool reads_lines = options.wait && !range.region;
+  Follower follower(options, interruption, std::move(input), range);
+  follower.follow(*tracker,
+                  reads_lines ? told_place(lines, interruption, is_stream) : known_place(sequence, range));
+  if (reads_lines)
+    for (const std::string& line : lines.left_over())
+      note("the region {} came after the first and was not used\n", line);
   follower.print_summary();
   if (!options.save_settings.empty())
     write_file(options.save_settings, settings_text(catalogue.entry(settings.tracker), settings.set));

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: MIT
 #include "follow_files.hpp"
 
+#include <cerrno>
+#include <cstring>
 #include <filesystem>
-#include <system_error>
 #include <utility>
 
 #include <fmt/format.h>
@@ -12,6 +13,8 @@
 #include <mnemon/media/frame_source.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/video_source.hpp>
+
+#include "output.hpp"
 
 namespace mnemon::app {
 namespace {
@@ -41,35 +44,56 @@ Image<Byte> mask_of(const TraceRow& row, const Frame& frame, const Tracker& trac
   return whole;
 }
 
+// One that nothing has yet: rows of an earlier stream are not to be lost either.
+fs::path free_partial_name(const fs::path& target) {
+  fs::path name = target.string() + ".partial";
+  for (int i = 2; fs::exists(name); ++i) name = fmt::format("{}.partial{}", target.string(), i);
+  return name;
+}
+
 }  // namespace
 
 TraceFile::TraceFile(std::string file, bool is_of_stream, TraceColumns columns)
-    : target_(std::move(file)),
-      file_(target_),
-      out_(file_.path(), std::ios::binary),
-      is_of_stream_(is_of_stream),
-      columns_(columns) {
+    : target_(std::move(file)), columns_(columns), flushes_(is_of_stream || is_device_or_pipe(target_)) {
+  if (is_of_stream && !is_device_or_pipe(target_))
+    partial_ = free_partial_name(end_of_links(target_));
+  else
+    file_.emplace(target_);
+  if (partial_.has_parent_path()) make_folder(partial_.parent_path());
+  errno = 0;
+  out_.open(file_ ? file_->path() : partial_, std::ios::binary);
   out_ << trace_header(columns);
-  if (!out_) throw DataError({target_}, "cannot be written");
+  check();
 }
 
 TraceFile::~TraceFile() {
-  if (finished_ || rows_ == 0 || !is_of_stream_) return;
+  if (finished_ || partial_.empty()) return;
   out_.close();
-  std::error_code ignored;
-  fs::rename(file_.path(), target_ + ".partial", ignored);
-  fmt::print(stderr, "mnemon: {} rows are kept in {}.partial\n", rows_, target_);
+  note("mnemon: {} rows are kept in {}\n", rows_, partial_.string());
+}
+
+void TraceFile::check() const {
+  if (!out_)
+    throw DataError({target_}, fmt::format("cannot be written: {}",
+                                           errno != 0 ? std::strerror(errno) : "unknown reason"));
 }
 
 void TraceFile::put(const TraceRow& row) {
+  errno = 0;
   out_ << trace_row_text(row, columns_);
+  if (flushes_) out_.flush();
+  check();
   ++rows_;
 }
 
 void TraceFile::finish() {
+  errno = 0;
   out_.close();
-  if (!out_) throw DataError({target_}, "cannot be written");
-  file_.finish();
+  check();
+  if (file_)
+    file_->finish();
+  else
+    move_file(partial_, end_of_links(target_));
   finished_ = true;
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <filesystem>
 #include <fstream>
 #include <map>
 #include <memory>
@@ -28,8 +29,8 @@ struct FollowFiles {
 };
 
 /// Writes a trace as its rows come. The file is there once `finish` has returned. Where the work ends early nothing
-/// is left behind, but of a stream, which cannot be followed again: what there is stays under the name with
-/// `.partial` behind it.
+/// is left behind, but of a stream, which cannot be followed again: its rows are written as they come under the name with
+/// `.partial` behind it, and stay there however the program ends.
 class TraceFile {
  public:
   TraceFile(std::string file, bool is_of_stream, TraceColumns columns);
@@ -37,16 +38,20 @@ class TraceFile {
   TraceFile(const TraceFile&) = delete;
   TraceFile& operator=(const TraceFile&) = delete;
 
+  /// \throws DataError  where it cannot be written.
   void put(const TraceRow& row);
   void finish();
 
  private:
+  void check() const;
+
   std::string target_;
-  NewFile file_;
+  std::filesystem::path partial_;  // of a stream
+  std::optional<NewFile> file_;    // of anything else
   std::ofstream out_;
-  bool is_of_stream_;
   TraceColumns columns_;
   int rows_ = 0;
+  bool flushes_;
   bool finished_ = false;
 };
 

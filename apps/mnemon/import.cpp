@@ -17,6 +17,8 @@
 #include <mnemon/sequence/import.hpp>
 #include <mnemon/study/score_record.hpp>
 
+#include "interruption.hpp"
+#include "output.hpp"
 #include "verbs.hpp"
 
 namespace mnemon::app {
@@ -93,20 +95,19 @@ void print_result(const Options& options, const Truth& truth, int frames, int ou
     const Json json = {{"folder", options.to},     {"frames", frames},
                        {"boxes", boxes},           {"absent_frames", absent},
                        {"boxes_outside", outside}, {"glance", (fs::path(options.to) / kGlance).string()}};
-    fmt::print("{}\n", json.dump(2));
+    print_json(json);
     return;
   }
-  fmt::print("{}: {} frames, {} with a box, {} with the target absent, {} without truth\n", options.to,
-             frames, boxes, absent, frames - boxes - absent);
+  print("{}: {} frames, {} with a box, {} with the target absent, {} without truth\n", options.to, frames,
+        boxes, absent, frames - boxes - absent);
   if (outside > 0)
-    fmt::print(stderr,
-               "warning: {} boxes lie wholly outside the picture; are the columns what they should be?\n",
-               outside);
-  fmt::print("Look at {} to see whether the boxes fit\n", (fs::path(options.to) / kGlance).string());
+    note("warning: {} boxes lie wholly outside the picture; are the columns what they should be?\n", outside);
+  print("Look at {} to see whether the boxes fit\n", (fs::path(options.to) / kGlance).string());
 }
 
 void run(const Options& options) {
   const Truth truth = parse_box_list(read_file(options.boxes), options.boxes, form_of(options));
+  const Interruption interruption;
   NewFolder made(options.to);
   auto [sequence, frames] = describe_frames(options.frames, truth, made.path());
   const fs::path to = fs::path(options.to) / "";
@@ -116,6 +117,7 @@ void run(const Options& options) {
   for (const std::string& tag : sequence.tags) check_tag(tag);
   write_sequence(sequence, made.path());
   const FrameSize size = write_glance(read_sequence(made.path()), made.path() / kGlance);
+  interruption.check();
   made.finish();
   print_result(options, truth, frames, boxes_outside(truth, size));
 }

@@ -7,10 +7,13 @@
 #include <fmt/format.h>
 #include <unistd.h>
 
+#include <mnemon/base/plain_text.hpp>
+
 namespace mnemon::app {
 namespace {
 
 constexpr double kRefreshMs = 100;
+constexpr const char* kClearLine = "\r\033[K";
 
 std::string left_text(double elapsed_ms, int done, int total) {
   if (done <= 0 || total <= 0) return "";
@@ -30,14 +33,15 @@ void ProgressLine::show(int done, int total, const std::string& at) {
   last_ms_ = now_ms;
   shown_ = true;
   const std::string of = total > 0 ? fmt::format(" of {}", total) : "";
-  fmt::print(stderr, "\r\033[K{}: {}{}{}{}", what_, done, of, left_text(now_ms, done, total),
-             at.empty() ? "" : "  " + at);
+  const std::string line = plain_line(fmt::format(
+      "{}: {}{}{}{}", what_, done, of, left_text(now_ms, done, total), at.empty() ? "" : "  " + at));
+  std::fputs((kClearLine + line).c_str(), stderr);
   std::fflush(stderr);
 }
 
 ProgressLine::~ProgressLine() {
   if (!shown_) return;
-  std::fputs("\r\033[K", stderr);
+  std::fputs(kClearLine, stderr);
   std::fflush(stderr);
 }
 

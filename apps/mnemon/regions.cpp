@@ -3,7 +3,7 @@
 
 #include <array>
 #include <string_view>
-#include <vector>
+#include <utility>
 
 #include <fmt/format.h>
 #include <poll.h>
@@ -65,25 +65,30 @@ bool RegionLines::read(bool wait) {
 void RegionLines::take_lines() {
   if (ended_ && !text_.empty() && text_.back() != '\n') text_ += '\n';
   for (std::size_t end = text_.find('\n'); end != std::string::npos; end = text_.find('\n')) {
-    const std::string line(trimmed(std::string_view(text_).substr(0, end)));
+    std::string line(trimmed(std::string_view(text_).substr(0, end)));
     text_.erase(0, end + 1);
-    if (!line.empty()) next_ = parse_marked(line, "the region on standard input,");
+    if (!line.empty()) lines_.push_back(std::move(line));
   }
 }
 
 std::optional<Marked> RegionLines::for_frame(int frame, bool wait) {
-  while (!next_) {
-    const bool more = read(wait);
-    take_lines();
-    if (next_ || more) continue;
-    if (ended_) throw CallError("standard input ended before a region came; write x,y,w,h and end the line");
-    return std::nullopt;
+  while (read(wait && lines_.empty())) take_lines();
+  take_lines();
+  for (std::size_t i = 0; i < lines_.size(); ++i) {
+    const Marked marked = parse_marked(lines_[i], "the region on standard input,");
+    if (marked.frame && *marked.frame > frame) continue;
+    lines_.erase(lines_.begin() + static_cast<std::ptrdiff_t>(i));
+    return marked;
   }
-  if (next_->frame && *next_->frame > frame) {
-    while (read(false)) take_lines();  // a later line may call it off
-    return std::nullopt;
-  }
-  return next_;
+  if (ended_ && lines_.empty())
+    throw CallError("standard input ended before a region came; write x,y,w,h and end the line");
+  return std::nullopt;
+}
+
+std::vector<std::string> RegionLines::left_over() {
+  while (read(false)) take_lines();
+  take_lines();
+  return std::exchange(lines_, {});
 }
 
 }  // namespace mnemon::app

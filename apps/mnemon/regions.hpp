@@ -2,6 +2,7 @@
 #pragma once
 #include <optional>
 #include <string>
+#include <vector>
 
 #include <mnemon/geometry/box.hpp>
 
@@ -26,11 +27,14 @@ struct Marked {
 /// Regions that somebody writes on standard input while frames come, a line each.
 class RegionLines {
  public:
-  /// The region for a frame, where one has been written: the last of those without a frame, or one for this frame
-  /// or one that has passed.
+  /// The region for a frame, where one has been written: the first of those without a frame, for this one, or for one that
+  /// has passed.
   /// \param wait  Whether to wait until there is a line.
   /// \throws CallError  where a line is no region, or the lines end without one.
   [[nodiscard]] std::optional<Marked> for_frame(int frame, bool wait);
+
+  /// The lines that have come and were not taken; each is told once. Does not wait.
+  [[nodiscard]] std::vector<std::string> left_over();
 
  private:
   bool read(bool wait);
@@ -38,7 +42,7 @@ class RegionLines {
 
   std::string text_;
   bool ended_ = false;
-  std::optional<Marked> next_;
+  std::vector<std::string> lines_;
 };
 
 }  // namespace mnemon::app

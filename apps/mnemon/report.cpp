@@ -8,6 +8,7 @@
 #include <mnemon/report/study_json.hpp>
 #include <mnemon/report/study_text.hpp>
 
+#include "output.hpp"
 #include "verbs.hpp"
 
 namespace mnemon::app {
@@ -24,11 +25,11 @@ void run(const Options& options) {
   if (options.json) {
     Json json = study_json(Results(study));
     json["page"] = page.string();
-    fmt::print("{}\n", json.dump(2));
+    print_json(json);
     return;
   }
-  fmt::print("{}Page: {}\nFigures: {}\n", study_text(Results(study), Detail::means), page.string(),
-             (page.parent_path() / "figures").string());
+  print("{}Page: {}\nFigures: {}\n", study_text(Results(study), Detail::means), page.string(),
+        (page.parent_path() / "figures").string());
 }
 
 }  // namespace

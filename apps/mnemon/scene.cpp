@@ -9,6 +9,8 @@
 #include <mnemon/scene/scene.hpp>
 #include <mnemon/study/score_record.hpp>
 
+#include "interruption.hpp"
+#include "output.hpp"
 #include "progress.hpp"
 #include "verbs.hpp"
 
@@ -44,21 +46,25 @@ void run(const Options& options) {
     if (std::filesystem::exists(std::filesystem::path(options.to) / spec.name))
       throw CallError(fmt::format("{}: is already there; name another folder with --to",
                                   (std::filesystem::path(options.to) / spec.name).string()));
+  const Interruption interruption;
   Json rows = Json::array();
   for (std::size_t i = 0; i < scenes.size(); ++i) {
     const std::filesystem::path folder = std::filesystem::path(options.to) / specs[i].name;
     ProgressLine line("rendering " + specs[i].name);
-    render_sequence(scenes[i], folder, options.jobs, [&](int done, int total) { line.show(done, total); });
+    render_sequence(scenes[i], folder, options.jobs, [&](int done, int total) {
+      line.show(done, total);
+      interruption.check();
+    });
     const auto absent = std::ranges::count(scenes[i].truth().rows, false, &TruthRow::present);
     rows.push_back({{"name", specs[i].name},
                     {"folder", folder.string()},
                     {"frames", scenes[i].params().frames},
                     {"absent_frames", absent}});
     if (!options.json)
-      fmt::print("{}: {} frames, the target absent on {} of them\n", folder.string(),
-                 scenes[i].params().frames, absent);
+      print("{}: {} frames, the target absent on {} of them\n", folder.string(), scenes[i].params().frames,
+            absent);
   }
-  if (options.json) fmt::print("{}\n", rows.dump(2));
+  if (options.json) print_json(rows);
 }
 
 }  // namespace

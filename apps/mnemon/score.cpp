@@ -7,6 +7,7 @@
 #include <mnemon/score/run_score.hpp>
 #include <mnemon/study/score_record.hpp>
 
+#include "output.hpp"
 #include "verbs.hpp"
 
 namespace mnemon::app {
@@ -21,12 +22,12 @@ struct Options {
 };
 
 void print_lines(const RunScore& score) {
-  fmt::print("protocol {}\n", score.help == Help::restart ? "restart" : "unaided");
+  print("protocol {}\n", score.help == Help::restart ? "restart" : "unaided");
   for (const ScalarMeasure& measure : scalar_measures()) {
     const Figure value = measure.of(score);
-    fmt::print("{:<24} {}\n", measure.name, value ? fmt::format("{:.6g}", *value) : "-");
+    print("{:<24} {}\n", measure.name, value ? fmt::format("{:.6g}", *value) : "-");
   }
-  fmt::print("Times are as the trace gives them. --json has the curves and every digit.\n");
+  print("Times are as the trace gives them. --json has the curves and every digit.\n");
 }
 
 void run(const Options& options) {
@@ -39,7 +40,7 @@ void run(const Options& options) {
   if (options.to >= 0) how.last = options.to;
   const RunScore score = score_run(truth, trace, how);
   if (options.json)
-    fmt::print("{}\n", score_json(score).dump(2));
+    print_json(score_json(score));
   else
     print_lines(score);
 }

@@ -7,6 +7,7 @@
 #include <mnemon/study/score_record.hpp>
 #include <mnemon/track/catalogue.hpp>
 
+#include "output.hpp"
 #include "verbs.hpp"
 
 namespace mnemon::app {
@@ -40,11 +41,10 @@ Json entry_json(const TrackerEntry& entry) {
 }
 
 void print_entry(const TrackerEntry& entry) {
-  fmt::print("{}: {}\nAfter {}.\n\nParameters, for --set and plans:\n", entry.name, entry.summary,
-             entry.paper);
+  print("{}: {}\nAfter {}.\n\nParameters, for --set and plans:\n", entry.name, entry.summary, entry.paper);
   for (const Field& field : entry.schema.fields)
-    fmt::print("  {:<14} = {:<6} {}\n      {}\n", field.name, to_text(field.standard), allowed_text(field),
-               field.help);
+    print("  {:<14} = {:<6} {}\n      {}\n", field.name, to_text(field.standard), allowed_text(field),
+          field.help);
 }
 
 void run(const Options& options) {
@@ -52,7 +52,7 @@ void run(const Options& options) {
   if (!options.name.empty()) {
     const TrackerEntry& entry = catalogue.entry(options.name);
     if (options.json)
-      fmt::print("{}\n", entry_json(entry).dump(2));
+      print_json(entry_json(entry));
     else
       print_entry(entry);
     return;
@@ -60,10 +60,9 @@ void run(const Options& options) {
   Json all = Json::array();
   for (const TrackerEntry& entry : catalogue.entries()) {
     all.push_back(entry_json(entry));
-    if (!options.json)
-      fmt::print("{:<14} {}\n{:<14} After {}.\n", entry.name, entry.summary, "", entry.paper);
+    if (!options.json) print("{:<14} {}\n{:<14} After {}.\n", entry.name, entry.summary, "", entry.paper);
   }
-  if (options.json) fmt::print("{}\n", all.dump(2));
+  if (options.json) print_json(all);
 }
 
 }  // namespace

@@ -5,6 +5,7 @@
 #include <cerrno>
 #include <cstddef>
 #include <cstdint>
+#include <cstdlib>
 #include <cstring>
 #include <fstream>
 #include <system_error>
@@ -25,14 +26,7 @@ fs::path passing_name(fs::path path) {
   return path.parent_path() / fmt::format(".{}.{}.part", path.filename().string(), ::getpid());
 }
 
-void move_into_place(const fs::path& from, const fs::path& to) {
-  std::error_code code;
-  fs::rename(from, to, code);
-  if (!code) return;
-  std::error_code ignored;
-  fs::remove_all(from, ignored);
-  throw DataError({to}, "cannot be put in place: " + code.message());
-}
+constexpr int kMostLinks = 40;  // as many as the system follows
 
 }  // namespace
 
@@ -77,7 +71,33 @@ void make_folder(const fs::path& folder) {
   if (code) throw DataError({folder}, "the folder cannot be made: " + code.message());
 }
 
-InTheMaking::InTheMaking(fs::path target) : target_(std::move(target)), passing_(passing_name(target_)) {}
+void move_file(const fs::path& from, const fs::path& to) {
+  std::error_code code;
+  fs::rename(from, to, code);
+  if (code) throw DataError({to}, "cannot be put in place: " + code.message());
+}
+
+fs::path end_of_links(fs::path name) {
+  std::error_code code;
+  for (int links = 0; fs::is_symlink(name.has_filename() ? name : name.parent_path(), code); ++links) {
+    if (links == kMostLinks) throw DataError({name}, "cannot be written: its links go in a circle");
+    if (!name.has_filename()) name = name.parent_path();
+    name = name.parent_path() / fs::read_symlink(name, code);  // an absolute one takes the place of all
+  }
+  return name;
+}
+
+bool is_device_or_pipe(const fs::path& name) {
+  std::error_code code;
+  const fs::file_status status = fs::status(name, code);
+  return fs::exists(status) && !fs::is_regular_file(status) && !fs::is_directory(status);
+}
+
+// What a link to an open pipe points to (`/dev/fd/63`) has no name of its own, so that is not looked for.
+InTheMaking::InTheMaking(fs::path target)
+    : target_(is_device_or_pipe(target) ? std::move(target) : end_of_links(std::move(target))),
+      passing_(is_device_or_pipe(target_) ? target_ : passing_name(target_)),
+      finished_(passing_ == target_) {}
 
 InTheMaking::~InTheMaking() {
   std::error_code ignored;
@@ -85,7 +105,8 @@ InTheMaking::~InTheMaking() {
 }
 
 void InTheMaking::finish() {
-  move_into_place(passing_, target_);  // over a file, or over an empty folder
+  if (finished_) return;
+  move_file(passing_, target_);  // over a file, or over an empty folder
   finished_ = true;
 }
 
@@ -99,6 +120,19 @@ NewFolder::NewFolder(fs::path target) : InTheMaking(std::move(target)) {
   if (fs::exists(wanted, code) && !(fs::is_directory(wanted, code) && fs::is_empty(wanted, code)))
     throw CallError(fmt::format("{}: is already there and not empty; name a new folder", wanted.string()));
   make_folder(path());
+}
+
+ScratchFolder::ScratchFolder(const fs::path& in) {
+  std::string name = (in / ".mnemon-XXXXXX").string();
+  make_folder(in);
+  if (::mkdtemp(name.data()) == nullptr)
+    throw DataError({in}, fmt::format("no folder can be made in it: {}", std::strerror(errno)));
+  path_ = name;
+}
+
+ScratchFolder::~ScratchFolder() {
+  std::error_code ignored;
+  fs::remove_all(path_, ignored);
 }
 
 }  // namespace mnemon

@@ -5,7 +5,8 @@
 #include <string_view>
 /// \file
 /// Files and folders that are there whole or not at all: they are made under a passing name beside the final
-/// one and take it when they are done.
+/// one and take it when they are done. Links are followed: what they point to is replaced, they themselves stay. A
+/// device, a pipe or a socket is never replaced, but written into.
 namespace mnemon {
 
 /// The contents of a file.
@@ -19,6 +20,17 @@ void write_file(const std::filesystem::path& file, std::string_view contents);
 /// Makes the folder and those above it.
 /// \throws DataError  where that fails.
 void make_folder(const std::filesystem::path& folder);
+
+/// Gives a file another name, in place of what has that name.
+/// \throws DataError  where that fails; `from` is then still there.
+void move_file(const std::filesystem::path& from, const std::filesystem::path& to);
+
+/// Where a name leads in the end: links are followed, also where the last of them points to nothing yet.
+/// \throws DataError  where links go in a circle.
+[[nodiscard]] std::filesystem::path end_of_links(std::filesystem::path name);
+
+/// Whether there is a device, a pipe or a socket of that name: something to be written into, not replaced.
+[[nodiscard]] bool is_device_or_pipe(const std::filesystem::path& name);
 
 /// Something that is made under a passing name and takes its own when it is done.
 class InTheMaking {
@@ -41,7 +53,7 @@ class InTheMaking {
  private:
   std::filesystem::path target_;
   std::filesystem::path passing_;
-  bool finished_ = false;
+  bool finished_ = false;  ///< Or there is nothing to finish: what is written into needs no other name.
 };
 
 /// A file in the making: write to `path()`, then call `finish`, which replaces what was there. Without that it is
@@ -58,6 +70,21 @@ class NewFolder : public InTheMaking {
  public:
   /// \throws CallError  if `target` is a file or a folder with anything in it.
   explicit NewFolder(std::filesystem::path target);
+};
+
+/// A hidden folder in another one, for what is made on the way; it goes away with its object.
+class ScratchFolder {
+ public:
+  /// \throws DataError  where it cannot be made.
+  explicit ScratchFolder(const std::filesystem::path& in);
+  ScratchFolder(const ScratchFolder&) = delete;
+  ScratchFolder& operator=(const ScratchFolder&) = delete;
+  ~ScratchFolder();
+
+  [[nodiscard]] const std::filesystem::path& path() const noexcept { return path_; }
+
+ private:
+  std::filesystem::path path_;
 };
 
 }  // namespace mnemon

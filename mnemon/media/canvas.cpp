@@ -8,6 +8,8 @@
 
 #include <cairo.h>
 
+#include <mnemon/base/plain_text.hpp>
+
 namespace mnemon {
 namespace {
 
@@ -132,7 +134,8 @@ void Canvas::trail(std::span<const Point> points, Ink ink, double width_px) {
   cairo_set_line_cap(pen, CAIRO_LINE_CAP_BUTT);
 }
 
-void Canvas::label(const std::string& text, Point at, Ink ink, double size_px) {
+void Canvas::label(const std::string& words, Point at, Ink ink, double size_px) {
+  const std::string text = plain_line(words);  // the package draws nothing more after text that is none
   cairo_t* pen = surface_->pen;
   cairo_select_font_face(pen, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_BOLD);
   cairo_set_font_size(pen, size_px);

@@ -11,6 +11,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/number_text.hpp>
+#include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/natural_order.hpp>
 #include <mnemon/media/picture_file.hpp>
 
@@ -90,6 +91,12 @@ std::vector<fs::path> files_of(const fs::path& folder) {
   return files;
 }
 
+// To read a pipe would wait for whoever writes into it.
+void refuse_pipes(const std::vector<fs::path>& files) {
+  for (const fs::path& file : files)
+    if (is_device_or_pipe(file)) throw DataError({file}, "is a pipe or a device, not a picture's file");
+}
+
 }  // namespace
 
 void visit_frames(FrameSource& frames, std::span<const int> numbers,
@@ -110,6 +117,7 @@ std::vector<fs::path> pictures_in(const fs::path& folder) {
     return !is_picture_name(file) || file.filename().string().starts_with('.');
   });
   if (files.empty()) throw DataError({folder}, "holds no PNG or JPEG pictures");
+  refuse_pipes(files);
   std::ranges::sort(files, [](const fs::path& a, const fs::path& b) {
     return comes_before(a.filename().string(), b.filename().string());
   });
@@ -146,6 +154,7 @@ std::vector<fs::path> pictures_like(const fs::path& pattern_path) {
                                   file.filename().string()));
     files.push_back(std::move(file));
   }
+  refuse_pipes(files);
   return files;
 }
 

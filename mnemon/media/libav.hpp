@@ -13,7 +13,16 @@ extern "C" {
 namespace mnemon::detail {
 
 struct AvFreer {
-  void operator()(AVFormatContext* input) const noexcept { avformat_close_input(&input); }
+  // The package frees what it opened itself to read from, and nothing else.
+  void operator()(AVFormatContext* input) const noexcept {
+    AVIOContext* const own = (input->flags & AVFMT_FLAG_CUSTOM_IO) != 0 ? input->pb : nullptr;
+    avformat_close_input(&input);
+    if (own != nullptr) (*this)(own);
+  }
+  void operator()(AVIOContext* bytes) const noexcept {
+    av_freep(&bytes->buffer);
+    avio_context_free(&bytes);
+  }
   void operator()(AVCodecContext* codec) const noexcept { avcodec_free_context(&codec); }
   void operator()(AVFrame* frame) const noexcept { av_frame_free(&frame); }
   void operator()(AVPacket* packet) const noexcept { av_packet_free(&packet); }

@@ -142,7 +142,10 @@ class QueuedFrames final : public Reader {
 
 class NewestFrames final : public Reader {
  public:
-  explicit NewestFrames(std::unique_ptr<FrameSource> source) : Reader(std::move(source)) { start(); }
+  NewestFrames(std::unique_ptr<FrameSource> source, const Interrupt& interrupt)
+      : Reader(std::move(source)), interrupt_(interrupt) {
+    start();
+  }
   ~NewestFrames() override { stop(); }
 
  private:
@@ -159,13 +162,17 @@ class NewestFrames final : public Reader {
 
   std::optional<Frame> do_next() override {
     std::unique_lock lock(mutex_);
-    changed_.wait(lock, [this] { return fresh_ || ended_; });
+    // A signal's handler can wake nobody here, so now and then this looks by itself.
+    constexpr std::chrono::milliseconds kLook(50);
+    while (!changed_.wait_for(lock, kLook, [this] { return fresh_ || ended_; }))
+      if (interrupt_.is_raised()) return std::nullopt;
     if (!fresh_) return end();
     std::swap(newest_, given_);
     fresh_ = false;
     return given_.frame();
   }
 
+  const Interrupt& interrupt_;
   Slot coming_;
   Slot newest_;
   Slot given_;
@@ -208,8 +215,8 @@ std::unique_ptr<FrameSource> paced(std::unique_ptr<FrameSource> source) {
   return std::make_unique<PacedFrames>(std::move(source));
 }
 
-std::unique_ptr<FrameSource> newest_only(std::unique_ptr<FrameSource> source) {
-  return std::make_unique<NewestFrames>(std::move(source));
+std::unique_ptr<FrameSource> newest_only(std::unique_ptr<FrameSource> source, const Interrupt& interrupt) {
+  return std::make_unique<NewestFrames>(std::move(source), interrupt);
 }
 
 }  // namespace mnemon

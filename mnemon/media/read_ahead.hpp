@@ -3,6 +3,7 @@
 #include <memory>
 
 #include <mnemon/media/frame_source.hpp>
+#include <mnemon/media/interrupt.hpp>
 
 namespace mnemon {
 
@@ -23,6 +24,8 @@ struct ReadAhead {
 
 /// Takes frames from a source all the time, on a thread of its own, and gives the newest: those that come
 /// while nobody asks are dropped, as a camera does. A dropped frame is seen by the gap in the numbers.
-[[nodiscard]] std::unique_ptr<FrameSource> newest_only(std::unique_ptr<FrameSource> source);
+/// \param interrupt  Ends the frames, also while one is waited for. Must outlive the source.
+[[nodiscard]] std::unique_ptr<FrameSource> newest_only(std::unique_ptr<FrameSource> source,
+                                                       const Interrupt& interrupt);
 
 }  // namespace mnemon

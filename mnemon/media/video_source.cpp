@@ -3,11 +3,14 @@
 
 #include <algorithm>
 #include <array>
+#include <cerrno>
 #include <cmath>
 #include <cstring>
 #include <utility>
 
 #include <fmt/format.h>
+#include <poll.h>
+#include <unistd.h>
 
 extern "C" {
 #include <libavutil/display.h>
@@ -22,6 +25,7 @@ namespace {
 using detail::AvPtr;
 
 constexpr int kLongestSide = 16384;
+constexpr const char* kPipedForm = "yuv4mpegpipe";  // as the package calls YUV4MPEG2
 // A listing of other files, a text shown as a terminal would, or a single picture is no video.
 constexpr std::array<std::string_view, 8> kNoVideo{"tty",  "concat", "concatf", "hls",
                                                    "dash", "image2", "lavfi",   "ffmetadata"};
@@ -70,10 +74,40 @@ struct Origin {
   std::string name;
   const char* refusal = "cannot be read as a video, or is cut short";
   bool is_camera = false;  // which sends a broken picture now and then: the next one will do
+  const Interrupt* interrupt = nullptr;
+  bool is_standard_input = false;
 };
+
+bool is_interrupted(const Origin& origin) {
+  return origin.interrupt != nullptr && origin.interrupt->is_raised();
+}
 
 [[noreturn]] void refuse(const Origin& origin, const std::string& why) {
   throw DataError({origin.name}, why);
+}
+
+// Standard input, waited for until there is something to read or nothing is wanted any more: the package itself would wait
+// for ever for whoever writes there.
+int read_standard_input(void* interrupt, std::uint8_t* bytes, int size) {
+  pollfd waiting[] = {{STDIN_FILENO, POLLIN, 0},
+                      {static_cast<const Interrupt*>(interrupt)->descriptor(), POLLIN, 0}};
+  while (::poll(waiting, 2, -1) < 0)
+    if (errno != EINTR) return AVERROR(errno);
+  if (waiting[1].revents != 0) return AVERROR_EXIT;
+  const ssize_t count = ::read(STDIN_FILENO, bytes, static_cast<std::size_t>(size));
+  if (count < 0) return AVERROR(errno);
+  return count == 0 ? AVERROR_EOF : static_cast<int>(count);
+}
+
+// What the package reads standard input through.
+AVIOContext* standard_input_bytes(const Interrupt& interrupt) {
+  constexpr int kBuffer = 1 << 16;
+  auto* buffer = static_cast<unsigned char*>(av_malloc(kBuffer));
+  // It takes the callback's argument without `const`; the callback above changes nothing.
+  return avio_alloc_context(
+      buffer, kBuffer, 0,
+      const_cast<Interrupt*>(&interrupt),  // NOLINT(cppcoreguidelines-pro-type-const-cast)
+      read_standard_input, nullptr, nullptr);
 }
 
 AvPtr<AVFormatContext> open_input(const Origin& origin) {
@@ -81,9 +115,12 @@ AvPtr<AVFormatContext> open_input(const Origin& origin) {
   const AVInputFormat* form = origin.form != nullptr ? av_find_input_format(origin.form) : nullptr;
   AVDictionary* settings = nullptr;
   if (origin.protocol != nullptr) av_dict_set(&settings, "protocol_whitelist", origin.protocol, 0);
-  AVFormatContext* made = nullptr;
+  AVFormatContext* made = avformat_alloc_context();
+  if (origin.is_standard_input) made->pb = standard_input_bytes(*origin.interrupt);
+  AvPtr<AVIOContext> bytes(made->pb);  // which a failing call leaves behind
   const int code = avformat_open_input(&made, origin.url.c_str(), form, &settings);
   av_dict_free(&settings);
+  if (code >= 0) static_cast<void>(bytes.release());
   if (code < 0) refuse(origin, fmt::format("{}: {}", origin.refusal, detail::av_error_text(code)));
   AvPtr<AVFormatContext> input(made);
   const std::string_view kind = input->iformat->name;
@@ -194,7 +231,9 @@ class VideoFrames final : public FrameSource {
       av_packet_unref(packet_.get());
       code = av_read_frame(opened_.input.get(), packet_.get());
     } while (code >= 0 && packet_->stream_index != opened_.stream->index);
-    if (code == AVERROR_EOF) {
+    if (is_interrupted(origin_)) {
+      // What has come is what there is; a frame that was under way is not missed.
+    } else if (code == AVERROR_EOF) {
       if (left_over())
         damage_ = "the data end within it";
       else if (!detail::av_complaint().empty())
@@ -215,7 +254,8 @@ class VideoFrames final : public FrameSource {
   // A frame of YUV4MPEG2 that is cut short is passed over by the package as if it had never begun.
   [[nodiscard]] bool left_over() const {
     AVIOContext* bytes = opened_.input->pb;
-    return origin_.form != nullptr && bytes != nullptr && avio_tell(bytes) > end_of_packet_;
+    return std::string_view(opened_.input->iformat->name) == kPipedForm && bytes != nullptr &&
+           avio_tell(bytes) > end_of_packet_;
   }
 
   [[noreturn]] void report_damage() const {
@@ -312,15 +352,18 @@ std::unique_ptr<FrameSource> open_video(const std::filesystem::path& file) {
   return std::make_unique<VideoFrames>(Origin{"file:" + file.string(), "file", nullptr, file.string()});
 }
 
-std::unique_ptr<FrameSource> open_standard_input() {
-  return std::make_unique<VideoFrames>(
-      Origin{"pipe:0", "pipe", "yuv4mpegpipe", "standard input",
-             "does not begin like YUV4MPEG2, the form in which frames are piped in"});
+std::unique_ptr<FrameSource> open_standard_input(const Interrupt& interrupt) {
+  Origin origin{"pipe:0", "pipe", kPipedForm, "standard input",
+                "does not begin like YUV4MPEG2, the form in which frames are piped in"};
+  origin.interrupt = &interrupt;
+  origin.is_standard_input = true;
+  return std::make_unique<VideoFrames>(std::move(origin));
 }
 
-std::unique_ptr<FrameSource> open_camera(const std::string& device) {
-  return std::make_unique<VideoFrames>(
-      Origin{device, nullptr, "v4l2", "camera:" + device, "cannot be opened as a camera", true});
+std::unique_ptr<FrameSource> open_camera(const std::string& device, const Interrupt& interrupt) {
+  Origin origin{device, nullptr, "v4l2", "camera:" + device, "cannot be opened as a camera", true};
+  origin.interrupt = &interrupt;
+  return std::make_unique<VideoFrames>(std::move(origin));
 }
 
 }  // namespace mnemon

@@ -5,6 +5,7 @@
 #include <string>
 
 #include <mnemon/media/frame_source.hpp>
+#include <mnemon/media/interrupt.hpp>
 /// \file
 /// Moving pictures as frames. They are shown as their makers meant: turned as the file says, with square pixels;
 /// a frame's time is its own, counted from the first frame. Colours without a stated matrix are read by ITU-R
@@ -20,11 +21,13 @@ namespace mnemon {
 [[nodiscard]] std::unique_ptr<FrameSource> open_video(const std::filesystem::path& file);
 
 /// YUV4MPEG2 from standard input, each frame as soon as it has come whole.
+/// \param interrupt  Ends the frames, also while one is waited for. Must outlive the source.
 /// \throws DataError  where what comes is something else.
-[[nodiscard]] std::unique_ptr<FrameSource> open_standard_input();
+[[nodiscard]] std::unique_ptr<FrameSource> open_standard_input(const Interrupt& interrupt);
 
 /// A capture device of Video4Linux, such as `/dev/video0`. Frames wait in the driver until they are taken.
+/// \param interrupt  Ends the frames once the next has come. Must outlive the source.
 /// \throws DataError  where it cannot be opened.
-[[nodiscard]] std::unique_ptr<FrameSource> open_camera(const std::string& device);
+[[nodiscard]] std::unique_ptr<FrameSource> open_camera(const std::string& device, const Interrupt& interrupt);
 
 }  // namespace mnemon

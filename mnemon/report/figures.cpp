@@ -8,9 +8,9 @@
 
 #include <fmt/format.h>
 
+#include <mnemon/base/plain_text.hpp>
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/stress.hpp>
-#include <mnemon/study/export.hpp>
 
 namespace mnemon {
 namespace {

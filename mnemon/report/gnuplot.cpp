@@ -1,16 +1,25 @@
 // SPDX-License-Identifier: MIT
 // The part of figures.hpp that draws: writes a gnuplot script with its data in it, and runs it.
 #include <algorithm>
+#include <array>
+#include <cctype>
+#include <cerrno>
 #include <cmath>
+#include <cstring>
 #include <string>
+#include <string_view>
+#include <system_error>
 #include <vector>
 
+#include <fcntl.h>
 #include <fmt/format.h>
 #include <spawn.h>
 #include <sys/wait.h>
+#include <unistd.h>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/number_text.hpp>
+#include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/report/figures.hpp>
 
@@ -19,12 +28,16 @@ extern char** environ;
 namespace mnemon {
 namespace {
 
-// Text in double quotes; gnuplot's enhanced mode is off, so only these need care.
+constexpr const char* kScript = "figures.gp";
+
+// Text in which the package finds nothing to expand, neither a command in backquotes nor a quote's end: all but letters,
+// digits and blanks are octal numbers, in the form with a 0 in front and so of four digits.
 std::string quoted(const std::string& text) {
   std::string out = "\"";
-  for (const char c : text) {
-    if (c == '"' || c == '\\') out += '\\';
-    out += c == '\n' ? ' ' : c;
+  for (const char c : plain_line(text)) {
+    const auto byte = static_cast<unsigned char>(c);
+    const bool is_plain = c == ' ' || (byte < 0x80 && std::isalnum(byte) != 0);
+    out += is_plain ? std::string(1, c) : fmt::format("\\0{:03o}", byte);
   }
   return out + "\"";
 }
@@ -61,7 +74,8 @@ std::string x_range(const LineFigure& figure) {
   return fmt::format("set xrange [{}:{}]\nset xtics ({})\n", number_text(low), number_text(high), ticks);
 }
 
-std::string figure_script(const LineFigure& figure, const std::filesystem::path& folder) {
+// All files are named as they are in the folder that the package is run in.
+std::string figure_script(const LineFigure& figure) {
   std::string script =
       "reset\nset encoding utf8\nset grid lc rgb '#d8d4cc' lw 0.7\nset border 3 lc rgb '#555048'\n"
       "set tics nomirror\nset key outside right top noenhanced\n";
@@ -85,37 +99,59 @@ std::string figure_script(const LineFigure& figure, const std::filesystem::path&
   // An empty figure still is one: its axes say that there was nothing to draw.
   if (figure.lines.empty()) plot = "set xrange [0:1]\nset yrange [0:1]\nplot -1 notitle";
   const auto draw = [&](const std::string& terminal, const char* ending) {
-    const std::string file = (folder / (figure.name + ending)).string();
-    script += fmt::format("set terminal {}\nset output {}\n{}\nunset output\n", terminal, quoted(file), plot);
+    script += fmt::format("set terminal {}\nset output {}\n{}\nunset output\n", terminal,
+                          quoted(figure.name + ending), plot);
   };
   draw("svg size 900,480 noenhanced font 'DejaVu Sans,13' background rgb 'white'", ".svg");
   draw("pngcairo size 1280,680 noenhanced font 'DejaVu Sans,13' fontscale 1.2 linewidth 1.3", ".png");
   return script;
 }
 
-void run_gnuplot(const std::filesystem::path& script) {
-  const std::string file = script.string();
-  std::string name = "gnuplot";
-  std::string argument = file;
-  char* arguments[] = {name.data(), argument.data(), nullptr};
+// Runs the script in its folder, and without what the user may have set up for the package.
+void run_gnuplot(const std::filesystem::path& folder) {
+  std::array<std::string, 3> words{"gnuplot", "-d", kScript};
+  std::array<char*, 4> arguments{words[0].data(), words[1].data(), words[2].data(), nullptr};
+  posix_spawn_file_actions_t actions;
+  ::posix_spawn_file_actions_init(&actions);
+  ::posix_spawn_file_actions_addchdir_np(&actions, folder.c_str());
+  ::posix_spawn_file_actions_addopen(&actions, STDIN_FILENO, "/dev/null", O_RDONLY, 0);
   pid_t child = 0;
-  if (::posix_spawnp(&child, "gnuplot", nullptr, nullptr, arguments, environ) != 0)
+  const int code = ::posix_spawnp(&child, "gnuplot", &actions, nullptr, arguments.data(), environ);
+  ::posix_spawn_file_actions_destroy(&actions);
+  if (code == ENOENT)
     throw Error("the figures cannot be drawn: gnuplot is not installed (Debian's package gnuplot-nox)");
+  if (code != 0) throw Error(fmt::format("the figures cannot be drawn: {}", std::strerror(code)));
   int status = 0;
-  ::waitpid(child, &status, 0);
+  while (::waitpid(child, &status, 0) < 0 && errno == EINTR) continue;
   if (!WIFEXITED(status) || WEXITSTATUS(status) != 0)
-    throw Error(fmt::format("the figures cannot be drawn: gnuplot failed on {}", file));
+    throw Error(fmt::format("the figures cannot be drawn: gnuplot failed in {}", folder.string()));
+}
+
+// On a full disk the package ends well and leaves figures that are missing, empty or cut.
+void check_ending(const std::filesystem::path& file, std::string_view ending) {
+  constexpr std::size_t kTail = 16;  // bytes that hold the ending, a line's end or a check sum behind it
+  std::error_code code;
+  const std::string drawn = std::filesystem::exists(file, code) ? read_file(file) : "";
+  if (drawn.find(ending, drawn.size() - std::min(drawn.size(), kTail)) == std::string::npos)
+    throw Error(
+        fmt::format("the figure {} was not drawn to its end; is the disk full?", file.filename().string()));
 }
 
 }  // namespace
 
 void draw_figures(const std::vector<LineFigure>& figures, const std::filesystem::path& folder) {
-  make_folder(folder);
+  const ScratchFolder scratch(folder);
   std::string script;
-  for (const LineFigure& figure : figures) script += figure_script(figure, folder);
-  const std::filesystem::path file = folder / "figures.gp";
-  write_file(file, script);
-  run_gnuplot(file);
+  for (const LineFigure& figure : figures) script += figure_script(figure);
+  write_file(scratch.path() / kScript, script);
+  run_gnuplot(scratch.path());
+  std::vector<std::string> names{kScript};
+  for (const LineFigure& figure : figures) {
+    check_ending(scratch.path() / (figure.name + ".svg"), "</svg>");
+    check_ending(scratch.path() / (figure.name + ".png"), "IEND");
+    names.insert(names.end(), {figure.name + ".svg", figure.name + ".png"});
+  }
+  for (const std::string& name : names) move_file(scratch.path() / name, folder / name);
 }
 
 }  // namespace mnemon

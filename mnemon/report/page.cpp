@@ -8,6 +8,7 @@
 #include <kainjow/mustache.hpp>
 #include <nlohmann/json.hpp>
 
+#include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/report/base64.hpp>
@@ -19,7 +20,6 @@
 #include <mnemon/report/sweep_result.hpp>
 #include <mnemon/report/table.hpp>
 #include <mnemon/sequence/truth_tags.hpp>
-#include <mnemon/study/export.hpp>
 
 namespace mnemon {
 
@@ -52,11 +52,10 @@ Json chart_json(const LineFigure& figure) {
   return json;
 }
 
-// JSON inside a script element: no text in it may end the element.
+// JSON inside a script element: without '<' no text in it can end the element, or begin a comment in which it does not end.
 std::string script_safe(const std::string& json) {
   std::string safe;
-  for (std::size_t i = 0; i < json.size(); ++i)
-    safe += json.compare(i, 2, "</") == 0 ? "<\\" : std::string(1, json[i]);
+  for (const char c : json) safe += c == '<' ? "\\u003c" : std::string(1, c);
   return safe;
 }
 
@@ -151,7 +150,7 @@ data tracker_data(const Study& study, int place) {
   const Json values =
       Json::parse(study.trackers[place].params);  // named, so that it outlives the loop over it
   for (const auto& [name, value] : values.items())
-    params += fmt::format("{}{} = {}", params.empty() ? "" : ", ", name, value.dump());
+    params += fmt::format("{}{} = {}", params.empty() ? "" : ", ", name, json_text(value));
   out.set("params", study.trackers[place].name + (params.empty() ? "" : ": " + params));
   return out;
 }
@@ -235,7 +234,7 @@ data page_data(const Results& results) {
   page.set("chart_library", std::string(chart_library));
   Json charts = Json::array();
   for (const LineFigure& figure : study_figures(results)) charts.push_back(chart_json(figure));
-  page.set("charts", script_safe(charts.dump()));
+  page.set("charts", script_safe(json_text(charts)));
   if (!results.protocols().empty()) add_first_protocol(results, results.protocols().front(), page);
   page.set("stress", stress_data(study));
   if (study.missing_runs > 0) page.set("missing", std::to_string(study.missing_runs));
@@ -252,7 +251,7 @@ data page_data(const Results& results) {
 
 std::string page_html(const Study& study) {
   mustache page{std::string(page_template)};
-  return page.render(page_data(Results(study)));
+  return plain_text(page.render(page_data(Results(study))));
 }
 
 std::filesystem::path write_report(const Study& study, const std::filesystem::path& study_folder) {

@@ -8,6 +8,8 @@
 
 #include <fmt/format.h>
 
+#include <mnemon/base/fingerprint.hpp>
+
 #include <mnemon/sequence/sequence.hpp>
 
 namespace mnemon {

@@ -7,6 +7,8 @@
 
 #include <fmt/format.h>
 
+#include <mnemon/base/plain_text.hpp>
+
 namespace mnemon {
 namespace {
 
@@ -132,6 +134,14 @@ std::string failures_of(const std::vector<const StudyRun*>& runs) {
   return fmt::format("{} of {} runs: {}", failed, runs.size(), why);
 }
 
+// A label may hold anything, and so may the reason of a failure.
+ReportTable in_single_lines(ReportTable table) {
+  for (ReportTable::Row& row : table.rows)
+    for (std::string* text : {&row.tracker, &row.sequence, &row.note}) *text = plain_line(*text);
+  for (auto& column : table.columns) column.heading = plain_line(column.heading);
+  return table;
+}
+
 }  // namespace
 
 std::string cell_text(const Figure& figure, int decimals) {
@@ -218,7 +228,8 @@ ReportTable tag_table(const Results& results, int protocol) {
   return table;
 }
 
-std::string table_text(const ReportTable& table) {
+std::string table_text(const ReportTable& shown) {
+  const ReportTable table = in_single_lines(shown);
   std::size_t tracker_width = table.first.size();
   std::size_t sequence_width = table.second.size();
   std::vector<std::size_t> widths;

@@ -26,13 +26,13 @@ Input stream(std::string name, std::unique_ptr<FrameSource> frames) {
 
 }  // namespace
 
-Input open_input(const std::string& name) {
-  if (name == "-") return stream("standard input", open_standard_input());
+Input open_input(const std::string& name, const Interrupt& interrupt) {
+  if (name == "-") return stream("standard input", open_standard_input(interrupt));
   if (name.starts_with(kSimulated)) {
     const std::string played = name.substr(kSimulated.size());
     Input input;
     input.sequence = read_sequence(played);
-    input.frames = newest_only(paced(open_frames(input.sequence)));
+    input.frames = newest_only(paced(open_frames(input.sequence)), interrupt);
     input.is_stream = true;
     return input;
   }
@@ -41,7 +41,7 @@ Input open_input(const std::string& name) {
     if (device.empty())
       throw CallError(
           "camera: names no device; write one such as camera:/dev/video0, or camera:sim:SEQUENCE");
-    return stream(name, newest_only(open_camera(device)));
+    return stream(name, newest_only(open_camera(device, interrupt), interrupt));
   }
   Input input;
   input.sequence = read_sequence(name);

@@ -3,13 +3,11 @@
 
 #include <algorithm>
 #include <array>
-#include <cstdint>
-#include <cstring>
 
 #include <fmt/format.h>
 
+#include <mnemon/base/fingerprint.hpp>
 #include <mnemon/base/nearest_name.hpp>
-#include <mnemon/base/random.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/video_source.hpp>
@@ -136,21 +134,6 @@ Sequence video_sequence(const fs::path& file) {
   return sequence;
 }
 
-// Words of eight bytes, dealt to four states in turn, as one would wait for itself.
-void stir(std::uint64_t& state, std::string_view bytes) {
-  constexpr std::size_t kStates = 4;
-  constexpr std::uint64_t kStep = 0x9e3779b97f4a7c15ULL;
-  std::array<std::uint64_t, kStates> states{};
-  for (std::size_t k = 0; k < kStates; ++k) states[k] = mix_bits(state + k * kStep);
-  for (std::size_t i = 0; i < bytes.size(); i += 8 * kStates) {
-    std::array<std::uint64_t, kStates> words{};
-    std::memcpy(words.data(), bytes.data() + i, std::min(sizeof words, bytes.size() - i));
-    for (std::size_t k = 0; k < kStates; ++k) states[k] = mix_bits(states[k] ^ words[k]) + kStep;
-  }
-  state = mix_bits(state ^ bytes.size());
-  for (const std::uint64_t one : states) state = mix_bits(state ^ one) + kStep;
-}
-
 // The file with the mask of a frame with the target present; empty where there is none.
 fs::path mask_file(const Sequence& sequence, const TruthRow& row) {
   if (sequence.masks.empty() || !row.present) return {};
@@ -224,21 +207,15 @@ std::vector<FrameRuns> read_true_masks(const Sequence& sequence) {
 }
 
 std::string fingerprint(const Sequence& sequence) {
-  std::uint64_t state = 1;
-  stir(state, description_text(sequence));
-  stir(state, truth_text(sequence.truth));
-  for (const fs::path& file : frame_files(sequence)) stir(state, read_file(file));
+  Fingerprint whole;
+  whole.add(description_text(sequence));
+  whole.add(truth_text(sequence.truth));
+  for (const fs::path& file : frame_files(sequence)) whole.add(read_file(file));
   for (const TruthRow& row : sequence.truth.rows) {
     const fs::path file = mask_file(sequence, row);
-    if (!file.empty()) stir(state, read_file(file));
+    if (!file.empty()) whole.add(read_file(file));
   }
-  return fmt::format("{:016x}", state);
-}
-
-std::string fingerprint(std::string_view bytes) {
-  std::uint64_t state = 1;
-  stir(state, bytes);
-  return fmt::format("{:016x}", state);
+  return whole.text();
 }
 
 }  // namespace mnemon

@@ -85,7 +85,4 @@ void write_sequence(const Sequence& sequence, const std::filesystem::path& folde
 /// A number that changes when any byte of the truth, the description, a frame's file or a mask's does.
 [[nodiscard]] std::string fingerprint(const Sequence& sequence);
 
-/// A number that changes when any of these bytes does.
-[[nodiscard]] std::string fingerprint(std::string_view bytes);
-
 }  // namespace mnemon

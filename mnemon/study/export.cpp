@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/study/export.hpp>
 
-#include <cctype>
-
 #include <fmt/format.h>
 
 #include <mnemon/base/number_text.hpp>
+#include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/study/score_record.hpp>
 
@@ -24,15 +23,6 @@ std::string figure_text(const Figure& figure) { return figure ? number_text(*fig
 std::string run_fields(const Study& study, const StudyRun& run) {
   return csv_field(study.trackers[run.tracker].label) + "," + csv_field(study.sequences[run.sequence].name) +
          "," + csv_field(study.protocols[run.protocol].name) + fmt::format(",{},{}", run.start, run.repeat);
-}
-
-// As a plan's `traces` finds it again.
-std::string trace_name(const Study& study, const StudyRun& run) {
-  const std::string& protocol = study.protocols[run.protocol].name;
-  const bool has_starts = protocol == "starts" || protocol == "nudges";
-  return fmt::format("{}.{}{}{}.csv", file_name_of(study.sequences[run.sequence].name), protocol,
-                     has_starts ? fmt::format(".{}", run.start) : "",
-                     run.repeat > 0 ? fmt::format(".repeat{}", run.repeat) : "");
 }
 
 std::string scores_text(const Study& study) {
@@ -68,24 +58,31 @@ std::string curves_text(const Study& study) {
 
 }  // namespace
 
-std::string file_name_of(const std::string& text) {
-  std::string name = text;
-  for (char& c : name)
-    if (std::isalnum(static_cast<unsigned char>(c)) == 0 && c != '.' && c != '_' && c != '-') c = '-';
-  if (name.empty() || name[0] == '.') name.insert(0, "-");
-  return name;
+std::string trace_file_name(const std::string& sequence, const std::string& protocol, int start, int repeat) {
+  return fmt::format("{}.{}{}{}.csv", file_name_of(sequence), protocol,
+                     has_several_starts(protocol) ? fmt::format(".{}", start) : "",
+                     repeat > 0 ? fmt::format(".repeat{}", repeat) : "");
 }
 
-void export_study(const Study& study, const std::filesystem::path& folder) {
+int export_study(const Study& study, const std::filesystem::path& folder) {
   NewFolder made(folder);
   write_file(made.path() / "scores.csv", scores_text(study));
   write_file(made.path() / "curves.csv", curves_text(study));
+  std::string index = "file,tracker,sequence,protocol,start,repeat\n";
+  int traces = 0;
   for (const StudyRun& run : study.runs) {
-    write_file(
-        made.path() / "traces" / file_name_of(study.trackers[run.tracker].label) / trace_name(study, run),
-        trace_text(run.trace));
+    if (!run.failure.empty()) continue;
+    const std::filesystem::path file =
+        std::filesystem::path(file_name_of(study.trackers[run.tracker].label)) /
+        trace_file_name(study.sequences[run.sequence].name, study.protocols[run.protocol].name, run.start,
+                        run.repeat);
+    write_file(made.path() / "traces" / file, trace_text(run.trace));
+    index += file.string() + "," + run_fields(study, run) + "\n";
+    ++traces;
   }
+  write_file(made.path() / "traces.csv", index);
   made.finish();
+  return traces;
 }
 
 }  // namespace mnemon

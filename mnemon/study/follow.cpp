@@ -89,15 +89,22 @@ class Rows {
   Rows(const OnRow& on_row, Tracker& tracker) : on_row_(on_row), tracker_(tracker) {}
 
   bool put(const TraceRow& row, const Frame& frame) {
-    for (int missing = last_ ? last_->frame + 1 : row.frame; missing < row.frame; ++missing) {
+    if (!skip_before(row.frame)) return false;
+    last_ = row;
+    return !on_row_ || on_row_(row, &frame, tracker_);
+  }
+
+  // Those before a frame, once there has been one; false where no more are wanted.
+  bool skip_before(int frame) {
+    if (!last_) return true;
+    for (int missing = last_->frame + 1; missing < frame; ++missing) {
       TraceRow skipped = *last_;
       skipped.frame = missing;
       skipped.step_ms.reset();
       skipped.event = Event::skip;
       if (on_row_ && !on_row_(skipped, nullptr, tracker_)) return false;
     }
-    last_ = row;
-    return !on_row_ || on_row_(row, &frame, tracker_);
+    return true;
   }
 
  private:
@@ -158,7 +165,10 @@ void follow_frames(Tracker& tracker, FrameSource& frames, const FollowRange& ran
   Rows rows(on_row, tracker);
   std::optional<int> seed_frame;
   while (const auto frame = frames.next()) {
-    if (range.to && frame->index > *range.to) break;
+    if (range.to && frame->index > *range.to) {
+      rows.skip_before(*range.to + 1);  // frames that nobody had time for count, too
+      break;
+    }
     if (frame->index < first) continue;
     if (seed_frame && (frame->index - *seed_frame) % range.step != 0) continue;
     const std::optional<Region> seed = seed_frame ? std::nullopt : where(*frame);

@@ -66,6 +66,8 @@ std::vector<std::string> protocol_names() {
   return names;
 }
 
+bool has_several_starts(std::string_view protocol) { return protocol == "starts" || protocol == "nudges"; }
+
 bool Protocol::is_timed() const {
   return name == "live" || (name == "single" && bound_params<SingleParams>(params, name).timed);
 }

@@ -90,6 +90,9 @@ struct ProtocolEntry {
 /// Their names, in that order.
 [[nodiscard]] std::vector<std::string> protocol_names();
 
+/// Whether a protocol begins several times on a sequence, so that the number of the start is part of a run's name.
+[[nodiscard]] bool has_several_starts(std::string_view protocol);
+
 /// A protocol with its parameters, all of them.
 struct Protocol {
   std::string name;

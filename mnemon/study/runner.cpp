@@ -9,12 +9,15 @@
 #include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/base/fingerprint.hpp>
+#include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/stopwatch.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
 #include <mnemon/sequence/position.hpp>
 #include <mnemon/study/bench_sequence.hpp>
 #include <mnemon/study/core_pin.hpp>
+#include <mnemon/study/export.hpp>
 #include <mnemon/study/follow.hpp>
 #include <mnemon/study/protocol_run.hpp>
 #include <mnemon/study/score_record.hpp>
@@ -158,14 +161,16 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
   return run;
 }
 
-// The file of a run from elsewhere: SEQUENCE.PROTOCOL.csv, under several starts SEQUENCE.PROTOCOL.START.csv, and
-// under `single` SEQUENCE.csv as well.
+// The file of a run from elsewhere: as an export names it, or with the sequence's name as it is; under `single` the protocol
+// may be left out. Empty where there is none.
 fs::path trace_file(const fs::path& folder, const std::string& sequence, const std::string& protocol,
-                    int start, bool has_starts) {
-  const fs::path own = folder / (has_starts ? fmt::format("{}.{}.{}.csv", sequence, protocol, start)
-                                            : fmt::format("{}.{}.csv", sequence, protocol));
-  const fs::path plain = folder / (sequence + ".csv");
-  return protocol == "single" && !fs::exists(own) ? plain : own;
+                    int start) {
+  std::vector<std::string> names{trace_file_name(sequence, protocol, start, 0)};
+  names.push_back(sequence + names[0].substr(file_name_of(sequence).size()));
+  if (protocol == "single") names.insert(names.end(), {file_name_of(sequence) + ".csv", sequence + ".csv"});
+  for (const std::string& name : names)
+    if (fs::exists(folder / name)) return folder / name;
+  return {};
 }
 
 // Turns a plan into jobs, and tells the study of all that they belong to.
@@ -204,9 +209,9 @@ class Planner {
     if (!tracker.traces.empty())
       return writer_.add_tracker(
           {tracker.label, tracker.name,
-           Json{{"traces", fs::absolute(tracker.traces).lexically_normal().string()}}.dump(), ""});
+           json_text({{"traces", fs::absolute(tracker.traces).lexically_normal().string()}}), ""});
     const ParamSet params = completed(tracker.set, catalogue_.entry(tracker.name).schema);
-    return writer_.add_tracker({tracker.label, tracker.name, params_json(params).dump(), tracker.sweep});
+    return writer_.add_tracker({tracker.label, tracker.name, json_text(params_json(params)), tracker.sweep});
   }
 
   void add_jobs(const PlannedTracker& tracker, std::int64_t id, const BenchSequence& sequence,
@@ -218,20 +223,25 @@ class Planner {
     for (int i = 0; i < static_cast<int>(starts); ++i)
       for (int repeat = 0; repeat < tracker.repeats; ++repeat) {
         Job job{&tracker, &sequence, &protocol, {id, sequence.id, protocol_id, i, repeat}, {}, ""};
-        if (!tracker.traces.empty() && !find_trace(job, starts > 1)) continue;
+        if (!tracker.traces.empty() && !find_trace(job)) continue;
         jobs_.push_back(std::move(job));
       }
   }
 
   // Protocols other than `single` need not be there; a missing trace under `single` is a run that failed.
-  static bool find_trace(Job& job, bool has_starts) {
-    job.trace = trace_file(job.tracker->traces, job.sequence->study.name, job.protocol->name, job.key.start,
-                           has_starts);
-    if (fs::exists(job.trace))
-      job.source = fingerprint(read_file(job.trace));
-    else if (job.protocol->name != "single")
-      return false;
-    return true;
+  static bool find_trace(Job& job) {
+    const std::string& sequence = job.sequence->study.name;
+    job.trace = trace_file(job.tracker->traces, sequence, job.protocol->name, job.key.start);
+    if (!job.trace.empty()) {
+      try {
+        job.source = fingerprint(read_file(job.trace));
+      } catch (const DataError&) {
+        // The run will say so.
+      }
+      return true;
+    }
+    job.trace = job.tracker->traces / (sequence + ".csv");  // which the failure names
+    return job.protocol->name == "single";
   }
 
   const Plan& plan_;

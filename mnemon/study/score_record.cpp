@@ -147,6 +147,10 @@ const ScalarMeasure& scalar_measure(std::string_view name) {
   throw CallError(fmt::format("there is no measure '{}'{}", name, name_hint(std::string(name), names)));
 }
 
+std::string json_text(const Json& json, int indent) {
+  return json.dump(indent, ' ', false, Json::error_handler_t::replace);
+}
+
 Json figure_json(const Figure& figure) { return figure && std::isfinite(*figure) ? Json(*figure) : Json(); }
 
 Json params_json(const ParamSet& params) {

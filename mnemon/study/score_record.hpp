@@ -44,6 +44,9 @@ struct ScalarMeasure {
 /// Parameters from the text of such an object; empty where it is none.
 [[nodiscard]] ParamSet params_from_json(const std::string& text);
 
+/// The text of JSON: on one line, or with `indent` blanks a level. What is no UTF-8 in it becomes U+FFFD.
+[[nodiscard]] std::string json_text(const Json& json, int indent = -1);
+
 /// A figure or null.
 [[nodiscard]] Json figure_json(const Figure& figure);
 

@@ -159,7 +159,7 @@ std::int64_t StudyWriter::add_tracker(const StudyTracker& tracker) {
 }
 
 std::int64_t StudyWriter::add_protocol(const Protocol& protocol) {
-  const std::string params = params_json(protocol.params).dump();
+  const std::string params = json_text(params_json(protocol.params));
   database_.prepare("INSERT OR IGNORE INTO protocols (name, params) VALUES (?, ?)")
       .bind(protocol.name)
       .bind(params)

@@ -59,6 +59,52 @@ TEST(ReadFile, ReadsAPipeWhoseSizeNobodyTells) {
   EXPECT_EQ(read, text);
 }
 
+TEST(WriteFile, FollowsLinks) {
+  const TempFolder folder;
+  write_file(folder / "real/file", "before");
+  std::filesystem::create_symlink("real/file", folder / "link");
+  std::filesystem::create_symlink("link", folder / "second");
+  write_file(folder / "second", "after");
+  EXPECT_EQ(read_file(folder / "real/file"), "after");
+  EXPECT_TRUE(std::filesystem::is_symlink(folder / "link"));
+  std::filesystem::create_symlink("real/new", folder / "dangling");
+  write_file(folder / "dangling", "new");
+  EXPECT_EQ(read_file(folder / "real/new"), "new");
+  EXPECT_EQ(names_in(folder / "real"), (std::set<std::string>{"file", "new"}));
+}
+
+TEST(WriteFile, RefusesACircleOfLinks) {
+  const TempFolder folder;
+  std::filesystem::create_symlink("b", folder / "a");
+  std::filesystem::create_symlink("a", folder / "b");
+  test::expect_parts(message_of<DataError>([&] { write_file(folder / "a", "x"); }), {"circle"});
+}
+
+TEST(WriteFile, WritesIntoAPipeAndADevice) {
+  const TempFolder folder;
+  ASSERT_EQ(::mkfifo((folder / "pipe").c_str(), 0600), 0);
+  std::string read;
+  std::thread reader([&] { read = read_file(folder / "pipe"); });
+  write_file(folder / "pipe", "through");
+  reader.join();
+  EXPECT_EQ(read, "through");
+  EXPECT_TRUE(std::filesystem::is_fifo(folder / "pipe"));
+  write_file("/dev/null", "nothing");
+  EXPECT_TRUE(std::filesystem::is_character_file("/dev/null"));
+  EXPECT_EQ(names_in(folder.path()), std::set<std::string>{"pipe"});
+  message_of<DataError>([&] { write_file("/dev/full", "x"); });
+}
+
+TEST(ScratchFolder, GoesAwayWithItsObject) {
+  const TempFolder folder;
+  {
+    const ScratchFolder scratch(folder / "in");
+    write_file(scratch.path() / "deep/file", "x");
+    EXPECT_EQ(scratch.path().parent_path(), folder / "in");
+  }
+  EXPECT_TRUE(names_in(folder / "in").empty());
+}
+
 TEST(NewFolder, AppearsOnlyWhenFinished) {
   const TempFolder folder;
   NewFolder made(folder / "made");

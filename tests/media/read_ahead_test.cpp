@@ -81,7 +81,8 @@ TEST(Paced, GivesNoFrameBeforeItsTime) {
 }
 
 TEST(NewestOnly, DropsWhatNobodyTakes) {
-  const auto frames = newest_only(paced(std::make_unique<ToyFrames>(40)));
+  const Interrupt interrupt;
+  const auto frames = newest_only(paced(std::make_unique<ToyFrames>(40)), interrupt);
   std::vector<int> seen;
   while (const auto frame = frames->next()) {
     EXPECT_TRUE(std::ranges::equal(frame->rgb.elements(), toy_picture(24, 32, frame->index).elements()));

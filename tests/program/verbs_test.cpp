@@ -222,7 +222,8 @@ TEST(Export, WritesPlainText) {
   const Outcome outcome = mnemon({"export", (kDemo / "study").string(), "--to", (folder / "text").string()});
   EXPECT_EQ(outcome.status, 0) << outcome.err;
   expect_parts(outcome.out, {"944 traces"});
-  EXPECT_EQ(names_in(folder / "text"), (std::set<std::string>{"curves.csv", "scores.csv", "traces"}));
+  EXPECT_EQ(names_in(folder / "text"),
+            (std::set<std::string>{"curves.csv", "scores.csv", "traces", "traces.csv"}));
   EXPECT_EQ(read_trace(folder / "text/traces/corr-plain/climb.single.csv").rows.size(), 150U);
 }
 

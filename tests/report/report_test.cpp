@@ -1,13 +1,16 @@
 // SPDX-License-Identifier: MIT
 #include <algorithm>
 #include <cmath>
+#include <csignal>
 #include <string>
 #include <utility>
 
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
+#include <sys/resource.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/report/base64.hpp>
@@ -192,6 +195,40 @@ TEST(DrawFigures, WritesBothForms) {
   EXPECT_NE(read_file(folder / "figures/odd.svg").find("quoted"), std::string::npos);
 }
 
+TEST(DrawFigures, TakesTextAsText) {
+  const test::TempFolder folder;
+  LineFigure figure{
+      "odd%20name", "`touch one` it's \"so\"", "a\nb \\n $(touch two)", "@y \xff", {}, {}, false, true};
+  figure.lines.push_back({"`touch three`", "#336699", {0, 1}, {0, 1}});
+  figure.lines.push_back({"' ; system 'touch four' ; '", "#996633", {0, 1}, {1, 0}});
+  const std::filesystem::path to = folder / "|touch five; `touch six`";
+  draw_figures({figure}, to);
+  EXPECT_EQ(test::names_in(to), (std::set<std::string>{"figures.gp", "odd%20name.png", "odd%20name.svg"}));
+  EXPECT_EQ(test::names_in(folder.path()).size(), 1U);
+  const std::string svg = read_file(to / "odd%20name.svg");
+  for (const char* text : {"`touch one` it's", "`touch three`", "touch four", "$(touch two)"})
+    EXPECT_NE(svg.find(text), std::string::npos) << text;
+}
+
+TEST(DrawFigures, LeavesWhatWasThereWhereAFigureIsNotWhole) {
+  const test::TempFolder folder;
+  const LineFigure figure{"plain", "plain", "x", "y", {}, {}, false, true};
+  draw_figures({figure}, folder / "figures");
+  const std::string before = read_file(folder / "figures/plain.svg");
+  // Bytes that a file may have at the most: the SVG ends early, as on a full disk, and the package does not say so.
+  rlimit limit{};
+  ::getrlimit(RLIMIT_FSIZE, &limit);
+  const rlimit small{5000, limit.rlim_max};
+  const auto old_handler = std::signal(SIGXFSZ, SIG_IGN);
+  ::setrlimit(RLIMIT_FSIZE, &small);
+  EXPECT_THROW(draw_figures({figure}, folder / "figures"), Error);
+  ::setrlimit(RLIMIT_FSIZE, &limit);
+  std::signal(SIGXFSZ, old_handler);
+  EXPECT_EQ(read_file(folder / "figures/plain.svg"), before);
+  EXPECT_EQ(test::names_in(folder / "figures"),
+            (std::set<std::string>{"figures.gp", "plain.png", "plain.svg"}));
+}
+
 TEST(DrawFigures, LabelAShortLogarithmicAxis) {
   const test::TempFolder folder;
   draw_figures(
@@ -287,9 +324,21 @@ TEST(FilmStrip, PutsLabelsThatDoNotFitIntoAnotherColumn) {
 }
 
 TEST(Page, LetsNoLabelEndItsScript) {
-  const std::string html = page_html(small_study());
+  Study study = small_study();
+  study.trackers[0].label = "<!--<script>";
+  const std::string html = page_html(study);
   EXPECT_EQ(html.find("far </script>"), std::string::npos);
-  EXPECT_NE(html.find("far <\\/script>"), std::string::npos);
+  EXPECT_NE(html.find("far \\u003c/script>"), std::string::npos);
+  EXPECT_EQ(html.find("<!--"), std::string::npos);
+}
+
+TEST(Page, IsUtf8WhateverNamesAre) {
+  Study study = small_study();
+  study.sequences[0].name = "gu\xffsty";
+  study.trackers[0].label = "red \x1b[31m";
+  const std::string html = page_html(study);
+  EXPECT_EQ(plain_text(html), html);
+  EXPECT_NE(html.find("gu\uFFFDsty"), std::string::npos);
 }
 
 TEST(WriteReport, PutsPageAndFiguresInPlace) {

@@ -16,6 +16,8 @@
 namespace mnemon {
 namespace {
 
+const Interrupt kInterrupt;
+
 class InputOnDisk : public ::testing::Test {
  protected:
   InputOnDisk() {
@@ -29,7 +31,9 @@ class InputOnDisk : public ::testing::Test {
     video.finish();
   }
 
-  [[nodiscard]] Input open(const std::string& name) const { return open_input((folder_ / name).string()); }
+  [[nodiscard]] Input open(const std::string& name) const {
+    return open_input((folder_ / name).string(), kInterrupt);
+  }
 
   test::TempFolder folder_;
 };
@@ -56,7 +60,7 @@ TEST_F(InputOnDisk, IsAFolderAVideoOrADescription) {
 }
 
 TEST_F(InputOnDisk, PlaysASequenceAsACameraWould) {
-  const Input camera = open_input("camera:sim:" + (folder_ / "shots").string());
+  const Input camera = open_input("camera:sim:" + (folder_ / "shots").string(), kInterrupt);
   EXPECT_TRUE(camera.is_stream);
   int last = -1;
   while (const auto frame = camera.frames->next()) {
@@ -67,8 +71,10 @@ TEST_F(InputOnDisk, PlaysASequenceAsACameraWould) {
 }
 
 TEST_F(InputOnDisk, MustBeThere) {
-  test::expect_parts(test::message_of<CallError>([] { (void)open_input("camera:"); }), {"names no device"});
-  test::expect_parts(test::message_of<CallError>([] { (void)open_input("camera:sim:/none"); }), {"/none"});
+  test::expect_parts(test::message_of<CallError>([] { (void)open_input("camera:", kInterrupt); }),
+                     {"names no device"});
+  test::expect_parts(test::message_of<CallError>([] { (void)open_input("camera:sim:/none", kInterrupt); }),
+                     {"/none"});
   write_file(folder_ / "broken.mp4", "no video at all");
   test::expect_parts(test::message_of<DataError>([this] { (void)open("broken.mp4"); }), {"broken.mp4"});
 }

@@ -292,12 +292,6 @@ TEST(ReadStudy, RefusesWhatIsNone) {
                      {"not a database"});
 }
 
-TEST(FileNameOf, LeavesNothingThatCouldLeaveTheFolder) {
-  EXPECT_EQ(file_name_of("wide window/../x"), "wide-window-..-x");
-  EXPECT_EQ(file_name_of("../x"), "-..-x");
-  EXPECT_EQ(file_name_of(""), "-");
-}
-
 TEST(CorePin, HoldsTheThreadToOneCoreForItsLife) {
   cpu_set_t before;
   ASSERT_EQ(sched_getaffinity(0, sizeof before, &before), 0);

@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <string>
+#include <string_view>
+/// \file
+/// Text that users give (labels, titles, names of folders) as it may be shown and as it may name a file.
+namespace mnemon {
+
+/// `text` as UTF-8 without control characters: each of these, and each byte that is no UTF-8, becomes U+FFFD.
+[[nodiscard]] std::string plain_line(std::string_view text);
+
+/// The same, but ends of lines and tabs stay.
+[[nodiscard]] std::string plain_text(std::string_view text);
+
+/// A text as a file's name, one-to-one: letters, digits, `_`, `-` and every `.` but the first letter stay, each other
+/// byte becomes `%` and two hexadecimal digits, and an empty text `%`. Of a name over 100 bytes the beginning stays, and behind
+/// `~` a fingerprint of the text follows.
+[[nodiscard]] std::string file_name_of(std::string_view text);
+
+}  // namespace mnemon
