@@ -65,7 +65,7 @@ void general_flow(benchmark::State& state) {
   const int side = static_cast<int>(state.range(0));
   const bool builds = state.range(1) != 0;
   const RealCut real(side);
-  GridCut ours(side, side);
+  MinimumCut ours(side, side);
   Image<Byte> labels(side, side);
   GraphFlow kept(real.problem());
   long theirs_flow = 0;

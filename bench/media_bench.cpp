@@ -8,6 +8,7 @@
 #include <benchmark/benchmark.h>
 #include <unistd.h>
 
+#include <mnemon/base/whole_file.hpp>
 #include <mnemon/image/resample.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/video_sink.hpp>
@@ -20,22 +21,21 @@ namespace mnemon::bench {
 namespace {
 
 constexpr int kFrames = 20;
-constexpr const char* kForms[] = {"small", "quick", "mp4", "y4m"};  // the first two are packings of PNG
+constexpr const char* kForms[] = {"png", "jpeg", "mp4", "y4m"};
 
 // Frames of one scene in every form, in a folder that goes away with the program.
 class Files {
  public:
   Files() : folder_(std::filesystem::temp_directory_path() / ("mnemon-bench-" + std::to_string(::getpid()))) {
-    std::filesystem::create_directories(folder_ / "small");
-    std::filesystem::create_directories(folder_ / "quick");
+    std::filesystem::create_directories(folder_ / "png");
+    std::filesystem::create_directories(folder_ / "jpeg");
     const Scene scene(demo_scene("steady"), {{"width", 1280}, {"height", 720}, {"frames", kFrames}}, 1);
     VideoSink mp4(folder_ / "mp4.mp4", 30);
     VideoSink y4m(folder_ / "y4m.y4m", 30);
     for (int i = 0; i < kFrames; ++i) {
       const Image<Byte> frame = scene.render(i);
-      const std::string name = numbered_name("%06d.png", i);
-      write_png(folder_ / "small" / name, frame.view(), PngPacking::small);
-      write_png(folder_ / "quick" / name, frame.view(), PngPacking::quick);
+      write_png(folder_ / "png" / numbered_name("%06d.png", i), frame.view());
+      write_file(folder_ / "jpeg" / numbered_name("%06d.jpg", i), jpeg_bytes(frame.view(), 95));
       mp4.add(frame.view(), i / 30.0);
       y4m.add(frame.view(), i / 30.0);
     }
@@ -47,7 +47,7 @@ class Files {
   ~Files() { std::filesystem::remove_all(folder_); }
 
   [[nodiscard]] std::unique_ptr<FrameSource> open(const std::string& form) const {
-    if (form == "small" || form == "quick") return open_pictures(pictures_in(folder_ / form), 30);
+    if (form == "png" || form == "jpeg") return open_pictures(pictures_in(folder_ / form), 30);
     return open_video(folder_ / (form + "." + form));
   }
 

@@ -89,7 +89,7 @@ class OwnCuts {
       most_rows_ = std::max(most_rows_, problem.gain.rows);
       most_cols_ = std::max(most_cols_, problem.gain.cols);
     }
-    cut_ = GridCut(most_rows_, most_cols_);
+    cut_ = MinimumCut(most_rows_, most_cols_);
     labels_ = Image<Byte>(most_rows_, most_cols_);
   }
   void solve(int frame) noexcept {
@@ -109,7 +109,7 @@ class OwnCuts {
   std::vector<Problem> problems_;
   int most_rows_ = 0;
   int most_cols_ = 0;
-  GridCut cut_;
+  MinimumCut cut_;
   Image<Byte> labels_;
 };
 
@@ -121,7 +121,7 @@ void mask_step(benchmark::State& state, const char* name, int cuts) {
     for (int i = 0; i < cuts; ++i) own.solve(frame.index);
   });
 }
-BENCHMARK_CAPTURE(mask_step, cut, "mask-cut", 1)->UseManualTime()->Unit(benchmark::kMicrosecond);
+BENCHMARK_CAPTURE(mask_step, cut, "mask-plain", 1)->UseManualTime()->Unit(benchmark::kMicrosecond);
 BENCHMARK_CAPTURE(mask_step, memory, "mask-memory", 3)->UseManualTime()->Unit(benchmark::kMicrosecond);
 
 // The chain of `blob-colour`: sample, weigh, smooth, sum, find, match, clean, find pieces, learn.
@@ -160,13 +160,13 @@ void blob_motion_preparation(benchmark::State& state) {
 BENCHMARK(blob_motion_preparation)->UseManualTime()->Unit(benchmark::kMicrosecond);
 
 // A grid beside one pass over its memory.
-void grid_cut(benchmark::State& state) {
+void minimum_cut(benchmark::State& state) {
   const int side = static_cast<int>(state.range(0));
   const bool in_band = state.range(1) != 0;
   const RealCut real(side);
   CutProblem problem = real.problem();
   Image<Byte> whole(side, side);
-  GridCut cut(side, side);
+  MinimumCut cut(side, side);
   cut.cut(problem, whole.view());
   // Eight cells either side of the mask's rim are open.
   Image<Byte> fixed(side, side);
@@ -189,7 +189,7 @@ void grid_cut(benchmark::State& state) {
         benchmark::ClobberMemory();
       });
 }
-BENCHMARK(grid_cut)
+BENCHMARK(minimum_cut)
     ->ArgNames({"side", "band"})
     ->ArgsProduct({{100, 200}, {0, 1}})
     ->UseManualTime()

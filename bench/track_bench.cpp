@@ -122,7 +122,7 @@ void corr_plain_step(benchmark::State& state) {
   Image<float> patch = transform.make_stack();
   Image<Complex> spectrum = transform.make_spectrum();
   GreyPatch features(window.rows(), window.cols(), window.width_px(), window.height_px());
-  measure_step(state, "corr-plain", {{"template_px", samples}}, [&](const Frame& frame, Point middle) {
+  measure_step(state, "corr-plain", {{"window_samples", samples}}, [&](const Frame& frame, Point middle) {
     for (int i = 0; i < 2; ++i) {
       features.take(frame.rgb, window.around(middle));
       transform.forward_into(patch.view(), spectrum.view());

@@ -64,7 +64,7 @@ class Reddest final : public Tracker {
 
 void benchmark(const char* plan_file, const char* folder) {
   Catalogue catalogue = Catalogue::standard();
-  catalogue.add(tracker_entry<Reddest, ReddestParams>("reddest", "own", "Follows red.", "none"));
+  catalogue.add(tracker_entry<Reddest, ReddestParams>("reddest", "own", "Follows red.", ""));
   run_plan(read_plan(plan_file, catalogue), catalogue, folder, {});
   const Study study = read_study(folder);
   std::printf("%s", table_text(summary_table(Results(study), 0)).c_str());

@@ -17,7 +17,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
                                                       {"frame", "x", "y", "w", "h", "present"}};
   BoxListForm form;
   form.columns = columns[data[0] % columns.size()];
-  form.absent = static_cast<AbsentMark>(data[0] / 8 % 4);
+  form.absent = {(data[0] & 8) != 0, (data[0] & 16) != 0, (data[0] & 32) != 0};
   form.one_based = data[0] >= 128;
   try {
     const Truth truth = parse_box_list(fuzz::text_of(data + 1, size - 1), "boxes.txt", form);

@@ -2,6 +2,7 @@
 #include "bench.hpp"
 
 #include <memory>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -23,8 +24,19 @@ struct Options {
   std::string out;
   int jobs = 0;
   std::vector<std::string> protocols;
+  bool pairs = false;
   bool json = false;
 };
+
+// What the timed runs were timed on.
+std::string times_text(const Study& study) {
+  std::string text;
+  std::set<std::string> named;
+  for (const StudyRun& run : study.runs)
+    if (run.timed && named.insert(study.builds[run.build].processor).second)
+      text += (text.empty() ? " Times: one core of " : ", and one of ") + study.builds[run.build].processor;
+  return text.empty() ? "" : text + ".";
+}
 
 void run(const Options& options) {
   const Catalogue catalogue = Catalogue::standard();
@@ -35,7 +47,7 @@ void run(const Options& options) {
   if (options.json) {
     print_json(study_json(Results(study)));
   } else {
-    print_study(study, summary);
+    print_study(study, summary, options.pairs ? Pairs::listed : Pairs::left_out);
     print("Study: {}. Write its page with 'mnemon report {}'.\n",
           (std::filesystem::path(options.out) / kStudyFile).string(), options.out);
   }
@@ -56,10 +68,14 @@ RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
   return run_plan(plan, catalogue, folder, options);
 }
 
-void print_study(const Study& study, const RunSummary& summary) {
-  print("{}\n\n{}", study.title, study_text(Results(study), Detail::sequences));
-  print("{} runs made, {} kept from before, {} failed. Times: one core of {}.\n", summary.made, summary.kept,
-        summary.failed, study.build.processor);
+void print_study(const Study& study, const RunSummary& summary, Pairs pairs) {
+  if (!summary.kept_others_out)
+    note(
+        "warning: this file system has no locks: nothing keeps another program from writing to the same "
+        "study\n");
+  print("{}\n\n{}", study.title, study_text(Results(study), Detail::sequences, pairs));
+  print("{} runs made, {} kept from before, {} failed.{}\n", summary.made, summary.kept, summary.failed,
+        times_text(study));
   if (summary.untimed_ms > 0)
     print(
         "Side by side: {:.1f} s of runs in {:.1f} s. Reading frames took {:.1f} s, writing the study {:.1f} "
@@ -77,6 +93,7 @@ void add_bench(CommandLine& program) {
   verb.texts("--protocol", "NAME", options->protocols,
              "only this protocol of the plan's; may be given again (default: all of them)");
   verb.whole("--jobs", 1, options->jobs, "threads for what is not timed (default: as many as cores)");
+  verb.flag("--pairs", options->pairs, "also say what can be said of every pair of trackers");
   verb.flag("--json", options->json, "print JSON, with every score");
   verb.on_call([options] { run(*options); });
 }

@@ -2,6 +2,7 @@
 #pragma once
 #include <filesystem>
 
+#include <mnemon/report/study_text.hpp>
 #include <mnemon/study/runner.hpp>
 
 namespace mnemon::app {
@@ -11,6 +12,6 @@ RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
                              const std::filesystem::path& folder, int jobs);
 
 /// Prints the tables of a study, and how many runs were made now and kept from before.
-void print_study(const Study& study, const RunSummary& summary);
+void print_study(const Study& study, const RunSummary& summary, Pairs pairs);
 
 }  // namespace mnemon::app

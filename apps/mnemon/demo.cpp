@@ -44,6 +44,7 @@ void render_if_needed(const SceneSpec& spec, const fs::path& folder) {
                     folder.string()));
   if (is_there && read_file(folder / kStamp) == stamp) return;
   if (is_there) fs::remove_all(folder);
+  note("  {}\n", spec.name);
   ProgressLine line("rendering " + spec.name);
   const Interruption interruption;
   render_sequence(Scene(spec, {}, 1), folder, 0, [&](int done, int total) {
@@ -55,14 +56,17 @@ void render_if_needed(const SceneSpec& spec, const fs::path& folder) {
 
 void run(const Options& options) {
   const fs::path base = options.to;
+  note("1 of 3: rendering {} sequences into {}\n", demo_scenes().size(), (base / "kites").string());
   for (const SceneSpec& spec : demo_scenes()) render_if_needed(spec, base / "kites" / spec.name);
   const fs::path plan_file = base / "plan.toml";
   if (!fs::exists(plan_file)) write_file(plan_file, demo_plan);
   const Catalogue catalogue = Catalogue::standard();
   const fs::path study_folder = base / "study";
+  note("2 of 3: running {}\n", plan_file.string());
   const RunSummary summary = run_with_progress(read_plan(plan_file, catalogue), catalogue, study_folder, 0);
   const Study study = read_study(study_folder);
-  print_study(study, summary);
+  note("3 of 3: writing the page and its figures\n");
+  print_study(study, summary, Pairs::left_out);
   const fs::path page = write_report(study, study_folder);
   print("Page: {}\n", page.string());
   if (summary.failed > 0)

@@ -16,12 +16,13 @@ namespace {
 struct Options {
   std::string folder;
   std::string to;
+  bool overwrite = false;
   bool json = false;
 };
 
 void run(const Options& options) {
   const Study study = read_study(options.folder);
-  const int traces = export_study(study, options.to);
+  const int traces = export_study(study, options.to, options.overwrite);
   if (options.json)
     print_json(Json{{"folder", options.to}, {"traces", traces}});
   else
@@ -36,6 +37,7 @@ void add_export(CommandLine& program) {
                           "mnemon export demo/study --to demo-text");
   verb.text("DIR", "", options->folder, "the study's folder", Need::required);
   verb.text("--to", "DIR", options->to, "the folder to write, which is new or empty", Need::required);
+  verb.flag("--overwrite", options->overwrite, "replace what an earlier export left in DIR");
   verb.flag("--json", options->json, "print JSON");
   verb.on_call([options] { run(*options); });
 }

@@ -120,6 +120,8 @@ class Follower {
     if (review_) review_->finish();
   }
 
+  [[nodiscard]] const std::vector<SeedChoice>& choices() const noexcept { return choices_; }
+
   // For streams, whose rows are on standard output, the summary goes to standard error.
   void print_summary() {
     Json json = {{"first_frame", first_}, {"last_frame", last_}, {"frames", frames_}, {"lost_frames", lost_}};
@@ -127,6 +129,16 @@ class Follower {
     std::string text =
         fmt::format("{} on {}: frames {} to {}, lost on {}{}\n", options_.files.tracker, input_.sequence.name,
                     first_, last_, lost_, skipped_ > 0 ? fmt::format(", {} not taken", skipped_) : "");
+    if (!choices_.empty()) {
+      text += "by the seed: ";
+      for (const SeedChoice& choice : choices_) {
+        json["by_seed"][choice.name] =
+            std::visit([](const auto& value) { return Json(value); }, choice.value);
+        text += fmt::format("{}{} {}{}{}", &choice == choices_.data() ? "" : ", ", choice.name,
+                            to_text(choice.value), choice.unit.empty() ? "" : " ", choice.unit);
+      }
+      text += "\n";
+    }
     add_speed(json, text);
     if (input_.sequence.has_truth() && !trace_.rows.empty()) add_score(json, text);
     if (masks_compared_ > 0) {
@@ -151,7 +163,10 @@ class Follower {
  private:
   void take(TraceRow row, const Frame* frame, Tracker& tracker) {
     add_position(input_.sequence, row);
-    if (frames_ == 0) begin(row);
+    if (frames_ == 0) {
+      choices_ = tracker.choices();
+      begin(row);
+    }
     if (review_) review_->put(row);
     if (frame != nullptr && row.event == Event::none) compare_masks(row, *frame, tracker);
     ++frames_;
@@ -173,7 +188,7 @@ class Follower {
 
   void begin(const TraceRow& row) {
     first_ = row.frame;
-    columns_ = columns_of(input_.sequence, row.extent.has_value());
+    columns_ = columns_of(input_.sequence, row.minor_px.has_value());
     const std::string& trace = options_.files.trace;
     if (!trace.empty() && trace != "-")
       file_ = std::make_unique<TraceFile>(trace, input_.is_stream, columns_);
@@ -243,6 +258,7 @@ class Follower {
   Trace trace_;
   TraceColumns columns_;
   std::optional<ReviewFile> review_;
+  std::vector<SeedChoice> choices_;
   double mask_overlap_ = 0;
   int masks_compared_ = 0;
   int frames_ = 0;
@@ -299,6 +315,17 @@ TrackerSettings settings_of(const Options& options, const Catalogue& catalogue) 
   return settings;
 }
 
+// What is set, and where that left something to the seed, what that chose.
+ParamSet with_choices(const TrackerSettings& settings, const std::vector<SeedChoice>& choices,
+                      const Catalogue& catalogue) {
+  const Schema& schema = catalogue.entry(settings.tracker).schema;
+  ParamSet set = settings.set;
+  for (const SeedChoice& choice : choices)
+    if (problem_with(schema, settings.tracker, choice.name, choice.value).empty())
+      set[choice.name] = choice.value;
+  return set;
+}
+
 void run(Options& options) {
   const Catalogue catalogue = Catalogue::standard();
   const TrackerSettings settings = settings_of(options, catalogue);
@@ -328,7 +355,8 @@ void run(Options& options) {
       note("the region {} came after the first and was not used\n", line);
   follower.print_summary();
   if (!options.save_settings.empty())
-    write_file(options.save_settings, settings_text(catalogue.entry(settings.tracker), settings.set));
+    write_file(options.save_settings, settings_text(catalogue.entry(settings.tracker),
+                                                    with_choices(settings, follower.choices(), catalogue)));
 }
 
 }  // namespace
@@ -382,6 +410,7 @@ void add_follow(CommandLine& program) {
   verb.whole("--step", 1, options->step, "of every so many frames follow the first (default: 1)");
   verb.whole("--width", 8, options->width,
              "show the tracker frames scaled to this width, px; boxes stay those of the original");
+  verb.flag("--overwrite", options->files.overwrite, "replace folders of pictures that an earlier call left");
   verb.flag("--json", options->json, "print JSON; of a stream, a line a frame and one for the summary");
   verb.on_call([options] { run(*options); });
 }

@@ -22,14 +22,15 @@ namespace {
 namespace fs = std::filesystem;
 
 // A folder named like a file would puzzle whoever looks for the file.
-std::unique_ptr<NewFolder> new_folder(const char* option, const std::string& name) {
+std::unique_ptr<NewFolder> new_folder(const char* option, const std::string& name, bool overwrite) {
   if (name.empty()) return nullptr;
   if (is_video_name(name) || is_picture_name(name))
     throw CallError(fmt::format("{} {}: is to be a folder of numbered pictures{}; name one", option, name,
                                 std::string_view(option) == "--overlay"
                                     ? fmt::format(" or a video ({})", video_sink_endings())
                                     : ""));
-  return std::make_unique<NewFolder>(name);
+  return std::make_unique<NewFolder>(name,
+                                     overwrite ? Replace::if_only_numbered_pictures() : Replace::nothing());
 }
 
 // The tracker's own mask, at the frame's size, or else its box.
@@ -117,9 +118,9 @@ FollowPictures::FollowPictures(const FollowFiles& files, const Sequence& sequenc
   if (is_video_sink_name(files.overlay))
     video_ = std::make_unique<VideoSink>(files.overlay, rate_hz);
   else
-    frames_ = new_folder("--overlay", files.overlay);
-  stages_ = new_folder("--stages", files.stages);
-  masks_ = new_folder("--masks", files.masks);
+    frames_ = new_folder("--overlay", files.overlay, files.overwrite);
+  stages_ = new_folder("--stages", files.stages, files.overwrite);
+  masks_ = new_folder("--masks", files.masks, files.overwrite);
 }
 
 void FollowPictures::draw(const Frame& frame, const TraceRow& row, const std::string& name) {

@@ -26,6 +26,7 @@ struct FollowFiles {
   std::vector<std::string> beside;  ///< Traces to draw beside the tracker's.
   std::string review;               ///< Frames for a person to look at.
   double review_below = 0.7;        ///< Confidence.
+  bool overwrite = false;           ///< Whether folders of pictures that are there may be replaced.
 };
 
 /// Writes a trace as its rows come. The file is there once `finish` has returned. Where the work ends early nothing

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include <mnemon/base/nearest_name.hpp>
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/image/resample.hpp>
@@ -35,13 +36,31 @@ struct Options {
   std::string to;
   std::string columns;
   std::string delimiter = "auto";
-  std::string absent = "none";
+  std::string absent;
   std::vector<std::string> tags;
   std::string title;
   double rate_hz = 0;
   bool one_based = false;
+  bool overwrite = false;
   bool json = false;
 };
+
+AbsentMarks absent_marks_of(const std::string& text) {
+  AbsentMarks marks;
+  if (text.empty() || text == "none") return marks;
+  for (const std::string_view word : parts_of(text, ',')) {
+    bool* const mark = word == "nan"        ? &marks.nan
+                       : word == "zero"     ? &marks.zero
+                       : word == "negative" ? &marks.negative
+                                            : nullptr;
+    if (mark == nullptr)
+      throw CallError(
+          fmt::format("--absent {}: '{}' is no way to say so{}", text, word,
+                      name_hint(std::string(word), std::vector<std::string>{"nan", "zero", "negative"})));
+    *mark = true;
+  }
+  return marks;
+}
 
 BoxListForm form_of(const Options& options) {
   BoxListForm form;
@@ -52,9 +71,7 @@ BoxListForm form_of(const Options& options) {
   if (options.delimiter == "tab") form.delimiter = '\t';
   if (options.delimiter == "blank") form.delimiter = ' ';
   form.one_based = options.one_based;
-  if (options.absent == "nan") form.absent = AbsentMark::nan;
-  if (options.absent == "zero") form.absent = AbsentMark::zero;
-  if (options.absent == "negative") form.absent = AbsentMark::negative;
+  form.absent = absent_marks_of(options.absent);
   return form;
 }
 
@@ -108,7 +125,8 @@ void print_result(const Options& options, const Truth& truth, int frames, int ou
 void run(const Options& options) {
   const Truth truth = parse_box_list(read_file(options.boxes), options.boxes, form_of(options));
   const Interruption interruption;
-  NewFolder made(options.to);
+  NewFolder made(options.to, options.overwrite ? Replace::if_only_of({"sequence.toml", "truth.csv", kGlance})
+                                               : Replace::nothing());
   auto [sequence, frames] = describe_frames(options.frames, truth, made.path());
   const fs::path to = fs::path(options.to) / "";
   sequence.title = options.title.empty() ? to.parent_path().filename().string() : options.title;
@@ -141,13 +159,15 @@ void add_import(CommandLine& program) {
             "what parts the columns: auto, comma, semicolon, tab or blank (default: auto)");
   verb.flag("--one-based", options->one_based,
             "pixels count from 1, and so do frames where they have a column");
-  verb.word(
-      "--absent", {"none", "nan", "zero", "negative"}, options->absent,
+  verb.text(
+      "--absent", "WAYS", options->absent,
       "how a row says that the target is absent: nan (numbers missing or not finite), zero (a size of 0) or "
-      "negative (a size below 0, or all numbers); without it such a row is an error");
+      "negative (a "
+      "size below 0, or all numbers), several with commas between them; without it such a row is an error");
   verb.real("--rate", options->rate_hz, "frames a second (default: what the video says, or 30)");
   verb.text("--title", "TEXT", options->title, "what reports call the sequence (default: the folder's name)");
   verb.texts("--tag", "TAG", options->tags, "a difficulty that the sequence shows (repeatable)");
+  verb.flag("--overwrite", options->overwrite, "replace what an earlier import left in DIR");
   verb.flag("--json", options->json, "print JSON");
   verb.on_call([options] { run(*options); });
 }

@@ -13,6 +13,7 @@ namespace mnemon::app {
 namespace {
 
 constexpr double kRefreshMs = 100;
+constexpr double kLineMs = 60'000;  // where nobody watches
 constexpr const char* kClearLine = "\r\033[K";
 
 std::string left_text(double elapsed_ms, int done, int total) {
@@ -25,17 +26,19 @@ std::string left_text(double elapsed_ms, int done, int total) {
 }  // namespace
 
 ProgressLine::ProgressLine(std::string what)
-    : what_(std::move(what)), on_terminal_(::isatty(STDERR_FILENO) == 1) {}
+    : what_(std::move(what)),
+      on_terminal_(::isatty(STDERR_FILENO) == 1),
+      last_ms_(on_terminal_ ? -kRefreshMs : 0) {}
 
 void ProgressLine::show(int done, int total, const std::string& at) {
   const double now_ms = stopwatch_.elapsed_ms();
-  if (!on_terminal_ || (done < total && now_ms - last_ms_ < kRefreshMs)) return;
+  if (now_ms - last_ms_ < (on_terminal_ ? kRefreshMs : kLineMs) && (done < total || !on_terminal_)) return;
   last_ms_ = now_ms;
-  shown_ = true;
+  shown_ = on_terminal_;
   const std::string of = total > 0 ? fmt::format(" of {}", total) : "";
   const std::string line = plain_line(fmt::format(
       "{}: {}{}{}{}", what_, done, of, left_text(now_ms, done, total), at.empty() ? "" : "  " + at));
-  std::fputs((kClearLine + line).c_str(), stderr);
+  std::fputs(((on_terminal_ ? kClearLine : "") + line + (on_terminal_ ? "" : "\n")).c_str(), stderr);
   std::fflush(stderr);
 }
 

@@ -6,8 +6,8 @@
 
 namespace mnemon::app {
 
-/// One line on standard error that says how far the work is and how long it will still take; only on a
-/// terminal.
+/// One line on standard error that says how far the work is and how long it will still take: on a terminal always the same
+/// one, elsewhere a new one each minute.
 class ProgressLine {
  public:
   explicit ProgressLine(std::string what);
@@ -22,7 +22,7 @@ class ProgressLine {
   std::string what_;
   bool on_terminal_;
   bool shown_ = false;
-  double last_ms_ = -1e9;
+  double last_ms_;
   Stopwatch stopwatch_;
 };
 

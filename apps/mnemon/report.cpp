@@ -16,6 +16,7 @@ namespace {
 
 struct Options {
   std::string folder;
+  bool pairs = false;
   bool json = false;
 };
 
@@ -28,8 +29,9 @@ void run(const Options& options) {
     print_json(json);
     return;
   }
-  print("{}Page: {}\nFigures: {}\n", study_text(Results(study), Detail::means), page.string(),
-        (page.parent_path() / "figures").string());
+  print("{}Page: {}\nFigures: {}\n",
+        study_text(Results(study), Detail::means, options.pairs ? Pairs::listed : Pairs::left_out),
+        page.string(), (page.parent_path() / "figures").string());
 }
 
 }  // namespace
@@ -39,6 +41,7 @@ void add_report(CommandLine& program) {
   Verb verb =
       program.add("report", "Turn a study into a page, figures and tables.", "mnemon report demo/study");
   verb.text("DIR", "", options->folder, "the study's folder; the page goes into its report/", Need::required);
+  verb.flag("--pairs", options->pairs, "also say what can be said of every pair of trackers");
   verb.flag("--json", options->json, "print JSON, with every score");
   verb.on_call([options] { run(*options); });
 }

@@ -23,6 +23,8 @@ struct Options {
   std::vector<std::string> set;
   std::uint64_t random = 1;
   int jobs = 0;
+  bool png = false;
+  bool overwrite = false;
   bool json = false;
 };
 
@@ -43,18 +45,21 @@ void run(const Options& options) {
   std::vector<Scene> scenes;  // all made before any is written, so that a wrong knob leaves nothing behind
   for (const SceneSpec& spec : specs) scenes.emplace_back(spec, set, options.random);
   for (const SceneSpec& spec : specs)
-    if (std::filesystem::exists(std::filesystem::path(options.to) / spec.name))
-      throw CallError(fmt::format("{}: is already there; name another folder with --to",
+    if (!options.overwrite && std::filesystem::exists(std::filesystem::path(options.to) / spec.name))
+      throw CallError(fmt::format("{}: is already there; name another folder with --to, or say --overwrite",
                                   (std::filesystem::path(options.to) / spec.name).string()));
   const Interruption interruption;
   Json rows = Json::array();
   for (std::size_t i = 0; i < scenes.size(); ++i) {
     const std::filesystem::path folder = std::filesystem::path(options.to) / specs[i].name;
     ProgressLine line("rendering " + specs[i].name);
-    render_sequence(scenes[i], folder, options.jobs, [&](int done, int total) {
-      line.show(done, total);
-      interruption.check();
-    });
+    render_sequence(
+        scenes[i], folder, options.jobs,
+        [&](int done, int total) {
+          line.show(done, total);
+          interruption.check();
+        },
+        options.png ? FrameForm::png : FrameForm::jpeg, options.overwrite);
     const auto absent = std::ranges::count(scenes[i].truth().rows, false, &TruthRow::present);
     rows.push_back({{"name", specs[i].name},
                     {"folder", folder.string()},
@@ -81,6 +86,9 @@ void add_scene(CommandLine& program) {
   verb.texts("--set", "KEY=VAL", options->set, knob_text());
   verb.random_number("--random", options->random, "draws other landscapes, colours and winds (default: 1)");
   verb.whole("--jobs", 1, options->jobs, "threads (default: as many as cores)");
+  verb.flag("--png", options->png,
+            "keep the frames as PNG, to the last bit, in ten times the room (default: JPEG)");
+  verb.flag("--overwrite", options->overwrite, "replace sequences of these names that were rendered before");
   verb.flag("--json", options->json, "print JSON");
   verb.on_call([options] { run(*options); });
 }

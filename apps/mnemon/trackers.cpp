@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: MIT
+#include <algorithm>
 #include <memory>
 
 #include <fmt/format.h>
@@ -23,8 +24,8 @@ Json value_json(const ParamValue& value) {
 }
 
 Json entry_json(const TrackerEntry& entry) {
-  Json json{
-      {"name", entry.name}, {"family", entry.family}, {"summary", entry.summary}, {"paper", entry.paper}};
+  Json json{{"name", entry.name}, {"family", entry.family}, {"summary", entry.summary}};
+  json["paper"] = entry.paper.empty() ? Json() : Json(entry.paper);
   json["parameters"] = Json::array();
   for (const Field& field : entry.schema.fields) {
     Json one{{"name", field.name}, {"type", type_name(field)}, {"default", value_json(field.standard)}};
@@ -40,11 +41,23 @@ Json entry_json(const TrackerEntry& entry) {
   return json;
 }
 
+// What a tracker is after; nothing where no paper has it.
+std::string source_text(const TrackerEntry& entry) {
+  return entry.paper.empty() ? "" : "After " + entry.paper + ".\n";
+}
+
 void print_entry(const TrackerEntry& entry) {
-  print("{}: {}\nAfter {}.\n\nParameters, for --set and plans:\n", entry.name, entry.summary, entry.paper);
+  print("{}: {}\n{}\nParameters, for --set and plans:\n", entry.name, entry.summary, source_text(entry));
+  if (entry.schema.fields.empty()) print("  none\n");
+  std::size_t name_width = 0;
+  std::size_t value_width = 0;
+  for (const Field& field : entry.schema.fields) {
+    name_width = std::max(name_width, field.name.size());
+    value_width = std::max(value_width, to_text(field.standard).size());
+  }
   for (const Field& field : entry.schema.fields)
-    print("  {:<14} = {:<6} {}\n      {}\n", field.name, to_text(field.standard), allowed_text(field),
-          field.help);
+    print("  {:<{}} = {:<{}}  {}\n      {}\n", field.name, name_width, to_text(field.standard), value_width,
+          allowed_text(field), field.help);
 }
 
 void run(const Options& options) {
@@ -60,7 +73,9 @@ void run(const Options& options) {
   Json all = Json::array();
   for (const TrackerEntry& entry : catalogue.entries()) {
     all.push_back(entry_json(entry));
-    if (!options.json) print("{:<14} {}\n{:<14} After {}.\n", entry.name, entry.summary, "", entry.paper);
+    if (!options.json)
+      print("{:<14} {}\n{}", entry.name, entry.summary,
+            entry.paper.empty() ? "" : fmt::format("{:<14} {}", "", source_text(entry)));
   }
   if (options.json) print_json(all);
 }

@@ -2,6 +2,7 @@
 #include <mnemon/base/nearest_name.hpp>
 
 #include <algorithm>
+#include <array>
 #include <vector>
 
 #include <fmt/format.h>
@@ -24,6 +25,16 @@ std::size_t letters_apart(std::string_view a, std::string_view b) {
   return cost[a.size()][b.size()];
 }
 
+// Names of parameters, trackers and figures that files of earlier versions may hold, and those that stand for the same now.
+constexpr std::array<std::array<std::string_view, 2>, 8> kRenamed{{{"mask-cut", "mask-plain"},
+                                                                   {"template_px", "window_samples"},
+                                                                   {"max_iterations", "max_shifts"},
+                                                                   {"epsilon_px", "min_shift_px"},
+                                                                   {"curve", "gamma"},
+                                                                   {"curve_gamma", "gamma"},
+                                                                   {"success_curve", "overlap_curve"},
+                                                                   {"mean_overlap", "success_area"}}};
+
 }  // namespace
 
 std::string nearest_name(std::string_view word, std::span<const std::string> known) {
@@ -39,7 +50,15 @@ std::string nearest_name(std::string_view word, std::span<const std::string> kno
   return best;
 }
 
+std::string newer_name(std::string_view word, std::span<const std::string> known) {
+  for (const auto& [before, now] : kRenamed)
+    if (word == before && std::ranges::find(known, now) != known.end()) return std::string(now);
+  return "";
+}
+
 std::string name_hint(std::string_view word, std::span<const std::string> known) {
+  if (const std::string now = newer_name(word, known); !now.empty())
+    return fmt::format("; it is called '{}' now", now);
   const std::string nearest = nearest_name(word, known);
   if (!nearest.empty()) return fmt::format("; did you mean '{}'?", nearest);
   return fmt::format("; known are {}", fmt::join(known, ", "));

@@ -2,6 +2,8 @@
 #include <mnemon/base/params.hpp>
 
 #include <algorithm>
+#include <cmath>
+#include <limits>
 #include <optional>
 
 #include <fmt/format.h>
@@ -23,9 +25,15 @@ bool is_number(const Field& field) {
   return std::holds_alternative<int>(field.standard) || std::holds_alternative<double>(field.standard);
 }
 
+bool is_whole(double value) {
+  return value == std::floor(value) && std::abs(value) <= std::numeric_limits<int>::max();
+}
+
 bool has_right_type(const Field& field, const ParamValue& value) {
   if (field.standard.index() == value.index()) return true;
-  return std::holds_alternative<double>(field.standard) && std::holds_alternative<int>(value);
+  if (std::holds_alternative<double>(field.standard)) return std::holds_alternative<int>(value);
+  const double* real = std::get_if<double>(&value);
+  return std::holds_alternative<int>(field.standard) && real != nullptr && is_whole(*real);
 }
 
 bool is_allowed(const Field& field, const ParamValue& value) {
@@ -56,7 +64,11 @@ std::string refusal_text(const Field& field, std::string_view owner, const std::
 std::string wrong_type_text(const Field& field) { return "is not a " + type_name(field); }
 
 std::optional<ParamValue> parse_value(const Field& field, std::string_view text) {
-  if (std::holds_alternative<int>(field.standard)) return parse_whole(text);
+  if (std::holds_alternative<int>(field.standard)) {
+    if (const auto whole = parse_whole(text)) return *whole;
+    const auto real = parse_real(text);  // 8.0, or 1e3
+    return real && is_whole(*real) ? std::optional<ParamValue>(static_cast<int>(*real)) : std::nullopt;
+  }
   if (std::holds_alternative<double>(field.standard)) return parse_real(text);
   if (std::holds_alternative<std::string>(field.standard)) return std::string(text);
   if (text == "true") return true;
@@ -101,7 +113,13 @@ std::string problem_with(const Schema& schema, std::string_view owner, const std
   if (!has_right_type(*field, value))
     return refusal_text(*field, owner, to_text(value), wrong_type_text(*field).c_str());
   if (is_allowed(*field, value)) return {};
-  return refusal_text(*field, owner, to_text(value), is_number(*field) ? "is out of range" : "is not known");
+  const std::string given = to_text(value);
+  if (is_number(*field)) return refusal_text(*field, owner, given, "is out of range");
+  std::string why = "is not known";
+  for (const std::string_view word : parts_of(given, ' '))
+    if (const std::string now = newer_name(word, field->choices); !now.empty())
+      why = fmt::format("has '{}', which is called '{}' now", word, now);
+  return refusal_text(*field, owner, given, why.c_str());
 }
 
 void set_from_text(ParamSet& params, const Schema& schema, std::string_view owner, std::string_view text) {
@@ -120,14 +138,23 @@ void set_from_text(ParamSet& params, const Schema& schema, std::string_view owne
   params[name] = *value;
 }
 
+void detail::refuse(std::string_view owner, const CallError& error) {
+  throw CallError(fmt::format("'{}': {}", owner, error.what()));
+}
+
+ParamValue of_type_of(const ParamValue& standard, const ParamValue& value) {
+  if (std::holds_alternative<double>(standard))
+    if (const int* whole = std::get_if<int>(&value)) return static_cast<double>(*whole);
+  if (std::holds_alternative<int>(standard))
+    if (const double* real = std::get_if<double>(&value)) return static_cast<int>(*real);
+  return value;
+}
+
 ParamSet completed(const ParamSet& params, const Schema& schema) {
   ParamSet all;
   for (const Field& field : schema.fields) {
     const auto at = params.find(field.name);
-    all[field.name] = at == params.end() ? field.standard : at->second;
-    if (std::holds_alternative<double>(field.standard))
-      if (const int* whole = std::get_if<int>(&all[field.name]))
-        all[field.name] = static_cast<double>(*whole);
+    all[field.name] = at == params.end() ? field.standard : of_type_of(field.standard, at->second);
   }
   return all;
 }

@@ -62,7 +62,7 @@ struct Schema {
 [[nodiscard]] std::string to_text(const ParamValue& value);
 
 /// What is wrong with setting `name` to `value`, as a message that names the owner, what is allowed, and the
-/// default; empty where nothing is. A whole number is taken where any number is allowed.
+/// default; empty where nothing is. A whole number is taken where any number is allowed, and `8.0` where a whole one is.
 [[nodiscard]] std::string problem_with(const Schema& schema, std::string_view owner, const std::string& name,
                                        const ParamValue& value);
 
@@ -74,7 +74,13 @@ void set_from_text(ParamSet& params, const Schema& schema, std::string_view owne
 /// Every field's value: those of `params`, and the defaults for the rest.
 [[nodiscard]] ParamSet completed(const ParamSet& params, const Schema& schema);
 
+/// A value that a field may have, as that field's type has it: numbers are turned into each other.
+[[nodiscard]] ParamValue of_type_of(const ParamValue& standard, const ParamValue& value);
+
 namespace detail {
+
+/// Throws the same error again, naming whose it is.
+[[noreturn]] void refuse(std::string_view owner, const CallError& error);
 
 template <class P>
 struct SchemaWriter {
@@ -110,14 +116,7 @@ struct ParamBinder {
   template <class T, class Owner>
   void assign(const char* name, T Owner::*member) {
     const auto at = params.find(name);
-    if (at == params.end()) return;
-    if constexpr (std::is_same_v<T, double>) {
-      if (const int* whole = std::get_if<int>(&at->second)) {
-        bound.*member = *whole;
-        return;
-      }
-    }
-    bound.*member = std::get<T>(at->second);
+    if (at != params.end()) bound.*member = std::get<T>(of_type_of(T(), at->second));
   }
   template <class T, class Owner>
   void field(const char* name, T Owner::*member, Range /*range*/, const char* /*unit*/,
@@ -151,7 +150,8 @@ template <class P>
 }
 
 /// The struct with the values of `params` and the defaults for the rest.
-/// \throws CallError  naming `owner`, the parameter and what it may be, if a value is not allowed.
+/// \throws CallError  naming `owner`, the parameter and what it may be, if a value is not allowed, or where the struct has rules between
+///                    fields, `void check() const`, what that throws.
 template <class P>
 [[nodiscard]] P bound_params(const ParamSet& params, std::string_view owner) {
   const Schema schema = schema_of<P>();
@@ -161,6 +161,13 @@ template <class P>
   }
   detail::ParamBinder<P> binder{params};
   P::describe(binder);
+  if constexpr (requires(const P& bound) { bound.check(); }) {
+    try {
+      binder.bound.check();
+    } catch (const CallError& error) {
+      detail::refuse(owner, error);
+    }
+  }
   return binder.bound;
 }
 

@@ -10,7 +10,9 @@
 #include <fstream>
 #include <system_error>
 
+#include <fcntl.h>
 #include <fmt/format.h>
+#include <stdio.h>
 #include <unistd.h>
 
 #include <mnemon/base/error.hpp>
@@ -106,7 +108,15 @@ InTheMaking::~InTheMaking() {
 
 void InTheMaking::finish() {
   if (finished_) return;
-  move_file(passing_, target_);  // over a file, or over an empty folder
+  std::error_code code;
+  // A folder that is to be replaced and the new one change names at once; then the old one goes.
+  if (fs::is_directory(passing_, code) && fs::is_directory(target_, code) && !fs::is_empty(target_, code)) {
+    if (::renameat2(AT_FDCWD, passing_.c_str(), AT_FDCWD, target_.c_str(), RENAME_EXCHANGE) != 0)
+      throw DataError({target_}, fmt::format("cannot be replaced: {}", std::strerror(errno)));
+    fs::remove_all(passing_, code);
+  } else {
+    move_file(passing_, target_);  // over a file, or over an empty folder
+  }
   finished_ = true;
 }
 
@@ -114,11 +124,44 @@ NewFile::NewFile(fs::path target) : InTheMaking(std::move(target)) {
   if (path().has_parent_path()) make_folder(path().parent_path());
 }
 
-NewFolder::NewFolder(fs::path target) : InTheMaking(std::move(target)) {
+Replace Replace::if_only_of(std::vector<std::string> names) {
+  Replace replace;
+  replace.may_hold_ = [known = std::move(names)](const fs::path& entry) {
+    return std::ranges::find(known, entry.filename().string()) != known.end();
+  };
+  return replace;
+}
+
+Replace Replace::if_only_numbered_pictures() {
+  const auto is_numbered = [](const fs::path& entry) {
+    const std::string stem = entry.stem().string();
+    return entry.extension() == ".png" && !stem.empty() &&
+           std::ranges::all_of(stem, [](char c) { return c >= '0' && c <= '9'; });
+  };
+  Replace replace;
+  replace.may_hold_ = [is_numbered](const fs::path& entry) {
+    if (!fs::is_directory(entry)) return is_numbered(entry);
+    return std::ranges::all_of(fs::directory_iterator(entry),
+                               [&](const auto& inner) { return is_numbered(inner.path()); });
+  };
+  return replace;
+}
+
+bool Replace::allows(const fs::path& folder) const {
+  std::error_code code;
+  if (!fs::is_directory(folder, code)) return false;
+  return std::ranges::all_of(fs::directory_iterator(folder),
+                             [this](const auto& entry) { return may_hold_ && may_hold_(entry.path()); });
+}
+
+NewFolder::NewFolder(fs::path target, const Replace& replace) : InTheMaking(std::move(target)) {
   const fs::path& wanted = this->target();
   std::error_code code;
-  if (fs::exists(wanted, code) && !(fs::is_directory(wanted, code) && fs::is_empty(wanted, code)))
-    throw CallError(fmt::format("{}: is already there and not empty; name a new folder", wanted.string()));
+  if (fs::exists(wanted, code) && !replace.allows(wanted))
+    throw CallError(fmt::format(
+        "{}: is already there and not empty; name a new folder, or say --overwrite where the same was "
+        "written before",
+        wanted.string()));
   make_folder(path());
 }
 

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <filesystem>
+#include <functional>
 #include <string>
 #include <string_view>
+#include <vector>
 /// \file
 /// Files and folders that are there whole or not at all: they are made under a passing name beside the final
 /// one and take it when they are done. Links are followed: what they point to is replaced, they themselves stay. A
@@ -65,11 +67,29 @@ class NewFile : public InTheMaking {
   explicit NewFile(std::filesystem::path target);
 };
 
-/// A folder in the making: fill `path()`, then call `finish`. Without that it is removed again.
+/// What may be in a folder that a new one takes the place of. The names in it are checked, so that a wrong call does not
+/// remove what somebody else has put there.
+class Replace {
+ public:
+  /// The folder has to be new or empty.
+  static Replace nothing() { return {}; }
+  /// It may hold files and folders of these names, all else being somebody's.
+  static Replace if_only_of(std::vector<std::string> names);
+  /// It may hold pictures that are numbered, or folders of such.
+  static Replace if_only_numbered_pictures();
+
+  [[nodiscard]] bool allows(const std::filesystem::path& folder) const;
+
+ private:
+  std::function<bool(const std::filesystem::path& entry)> may_hold_;
+};
+
+/// A folder in the making: fill `path()`, then call `finish`. Without that it is removed again, and what was there before
+/// stays.
 class NewFolder : public InTheMaking {
  public:
-  /// \throws CallError  if `target` is a file or a folder with anything in it.
-  explicit NewFolder(std::filesystem::path target);
+  /// \throws CallError  if `target` is a file or a folder that holds anything but what may be replaced.
+  explicit NewFolder(std::filesystem::path target, const Replace& replace = Replace::nothing());
 };
 
 /// A hidden folder in another one, for what is made on the way; it goes away with its object.

@@ -23,6 +23,19 @@ double folded_angle_deg(double angle_deg) noexcept {
   return folded <= -90 ? folded + 180 : folded;
 }
 
+OrientedBox stretched(const OrientedBox& oriented, double across, double down) noexcept {
+  const Point middle = centre(oriented.box);
+  const Point there{middle.x * across, middle.y * down};
+  if (!is_turned(oriented))
+    return {box_around(there, oriented.box.w * across, oriented.box.h * down), oriented.angle_deg};
+  const Point along = turned({1, 0}, oriented.angle_deg);
+  const Point along_there{along.x * across, along.y * down};
+  const double w = std::hypot(along_there.x, along_there.y);
+  const double h = std::hypot(along.y * across, along.x * down);
+  return {box_around(there, oriented.box.w * w, oriented.box.h * h),
+          std::atan2(along_there.y, along_there.x) * 180 / std::numbers::pi};
+}
+
 std::array<Point, 4> corners(const OrientedBox& oriented) noexcept {
   const Point middle = centre(oriented.box);
   const double radians = oriented.angle_deg * std::numbers::pi / 180;

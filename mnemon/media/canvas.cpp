@@ -14,6 +14,7 @@ namespace mnemon {
 namespace {
 
 constexpr double kRimOpacity = 0.65;
+constexpr double kLabelPad = 0.35;  // around a label's letters, in their size
 
 std::uint32_t packed(const Byte* rgb) noexcept {
   return 0xff000000U | (static_cast<std::uint32_t>(rgb[0]) << 16) |
@@ -134,15 +135,20 @@ void Canvas::trail(std::span<const Point> points, Ink ink, double width_px) {
   cairo_set_line_cap(pen, CAIRO_LINE_CAP_BUTT);
 }
 
-void Canvas::label(const std::string& words, Point at, Ink ink, double size_px) {
-  const std::string text = plain_line(words);  // the package draws nothing more after text that is none
+double Canvas::label_width(const std::string& text, double size_px) const {
   cairo_t* pen = surface_->pen;
   cairo_select_font_face(pen, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_BOLD);
   cairo_set_font_size(pen, size_px);
   cairo_text_extents_t extents;
-  cairo_text_extents(pen, text.c_str(), &extents);
-  const double pad = 0.35 * size_px;
-  const double w = extents.x_advance + 2 * pad;
+  cairo_text_extents(pen, plain_line(text).c_str(), &extents);
+  return extents.x_advance + 2 * kLabelPad * size_px;
+}
+
+void Canvas::label(const std::string& words, Point at, Ink ink, double size_px) {
+  cairo_t* pen = surface_->pen;
+  const std::string text = plain_line(words);  // the package draws nothing more after text that is none
+  const double w = label_width(text, size_px);
+  const double pad = kLabelPad * size_px;
   const double h = size_px + 2 * pad;
   const double x = std::clamp(at.x, 0.0, std::max(0.0, cairo_image_surface_get_width(surface_->pixels) - w));
   const double y = std::clamp(at.y, 0.0, std::max(0.0, cairo_image_surface_get_height(surface_->pixels) - h));

@@ -50,6 +50,9 @@ class Canvas {
   /// needed to lie inside.
   void label(const std::string& text, Point at, Ink ink, double size_px = 14);
 
+  /// How broad a label's plate is, px.
+  [[nodiscard]] double label_width(const std::string& text, double size_px = 14) const;
+
   /// Draws a thick frame along the picture's edge.
   void border(Ink ink, double width_px);
 

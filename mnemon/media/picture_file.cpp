@@ -80,8 +80,8 @@ Image<Byte> read_mask(const std::filesystem::path& file) {
   return mask;
 }
 
-void write_png(const std::filesystem::path& file, ImageView<const Byte> picture, PngPacking packing) {
-  write_file(file, png_bytes(picture, packing));
+void write_png(const std::filesystem::path& file, ImageView<const Byte> picture) {
+  write_file(file, png_bytes(picture));
 }
 
 std::string jpeg_bytes(ImageView<const Byte> rgb, int quality) {

@@ -24,17 +24,12 @@ namespace mnemon {
 /// The same as read_picture for a picture in memory; `name` is what messages call it.
 [[nodiscard]] Image<Byte> parse_picture(std::string_view bytes, const std::string& name);
 
-/// How the pixels of a PNG are kept: deflated, or as they are. What a camera sees shrinks to half at best, as its noise
-/// does not shrink, but then takes five times as long to read.
-enum class PngPacking { small, quick };
-
 /// Writes a PNG: 3 channels as RGB, 1 channel as grey.
 /// \throws DataError  where that fails.
-void write_png(const std::filesystem::path& file, ImageView<const Byte> picture,
-               PngPacking packing = PngPacking::small);
+void write_png(const std::filesystem::path& file, ImageView<const Byte> picture);
 
 /// The bytes of a PNG of the picture: 3 channels as RGB, 1 channel as grey.
-[[nodiscard]] std::string png_bytes(ImageView<const Byte> picture, PngPacking packing = PngPacking::small);
+[[nodiscard]] std::string png_bytes(ImageView<const Byte> picture);
 
 /// The bytes of a JPEG of an RGB picture, at a quality from 1 to 100.
 [[nodiscard]] std::string jpeg_bytes(ImageView<const Byte> rgb, int quality);

@@ -85,9 +85,9 @@ std::string counts_text(const Change& change) {
                      count(0), change.options.margin);
 }
 
-const char* apart_text(const PairedDifference& difference) {
-  if (difference.is_told_apart()) return "";
-  return difference.sequences < kFewestToSeparate ? "  too few to tell" : "  not told apart";
+const char* apart_text(const PairedDifference& difference, double margin) {
+  if (difference.is_separated(margin)) return "";
+  return difference.sequences < kFewestToSeparate ? "  too few to tell" : "  not separated";
 }
 
 // The sequences that fared otherwise in rows, the rest in a line.
@@ -111,13 +111,12 @@ std::string overall_text(const Change& change) {
   const PairedDifference& difference = change.overall;
   const bool is_gain =
       (difference.mean.value_or(0) > 0) == (scalar_measure(change.options.measure).better != Better::lower);
-  const char* verdict = !difference.is_told_apart() ? "the data do not separate the two"
-                        : is_gain                   ? "better"
-                                                    : "worse";
-  return fmt::format("Over all {}: {} -> {}, a change of {} ({}), p = {}: {}.\n", difference.sequences,
+  const char* verdict = !difference.is_separated(change.options.margin) ? "not separated"
+                        : is_gain                                       ? "better"
+                                                                        : "worse";
+  return fmt::format("Over all {}: {} -> {}, a change of {} ({}): {}.\n", difference.sequences,
                      cell_text(change.before_mean, 3), cell_text(change.after_mean, 3),
-                     signed_text(difference.mean), interval_text(difference.interval),
-                     cell_text(difference.test.p, 4), verdict);
+                     signed_text(difference.mean), interval_text(difference.interval), verdict);
 }
 
 }  // namespace
@@ -189,7 +188,7 @@ std::string change_text(const Change& change) {
     for (const TagChange& one : change.tags)
       text += fmt::format("  {:<{}}  {:>8}  {:>8}  {}{}\n", one.tag, width, one.difference.sequences,
                           signed_text(one.difference.mean), interval_text(one.difference.interval),
-                          apart_text(one.difference));
+                          apart_text(one.difference, change.options.margin));
   }
   text += "\n" + overall_text(change);
   if (change.before_step_ms.value_or(0) >= 0.001 && change.after_step_ms)  // below it is the clock alone
@@ -200,12 +199,12 @@ std::string change_text(const Change& change) {
 }
 
 Json change_json(const Change& change) {
-  const auto difference_json = [](const PairedDifference& d) {
+  const auto difference_json = [&](const PairedDifference& d) {
     return Json{{"sequences", d.sequences},
                 {"difference", figure_json(d.mean)},
                 {"interval", d.interval ? Json{d.interval->low, d.interval->high} : Json()},
                 {"p", figure_json(d.test.p)},
-                {"told_apart", d.is_told_apart()}};
+                {"separated", d.is_separated(change.options.margin)}};
   };
   Json json{{"before", change.before},
             {"after", change.after},

@@ -15,32 +15,40 @@ struct Standing {
   int sequences = 0;                 ///< With a score.
   Figure mean;                       ///< Every sequence with the same weight.
   std::optional<Interval> interval;  ///< 95 %, over sequences.
+  std::string group;                 ///< Letters that it shares with those that it is not separated from.
   Figure by_frames;                  ///< The mean weighted by present frames.
   Figure mean_rank;                  ///< From 1, over the sequences that every tracker has a score for.
 };
 
-/// Two trackers on the sequences that both have a score for.
+/// Two trackers on the sequences that all trackers of the comparison have a score for.
 struct Comparison {
   int better = 0;  ///< Place of the one with the larger mean.
   int worse = 0;
-  PairedDifference difference;  ///< Of better less worse.
-  Figure p;                     ///< Of the signed-rank test, corrected for the number of pairs shown.
+  int sequences = 0;
+  double difference = 0;  ///< Of better less worse, in the mean.
+  Interval interval;      ///< 95 %, for all pairs at once.
+  Figure p;               ///< Of the signed-rank test, corrected for the number of pairs; it decides nothing.
+
+  [[nodiscard]] bool is_separated() const noexcept {
+    return mnemon::is_separated(sequences, difference, interval);
+  }
 };
 
-/// A standing a tracker, in the study's order.
+/// A standing a tracker, by merit.
 [[nodiscard]] std::vector<Standing> standings(const Results& results, int protocol);
 
-/// Every pair of trackers; empty where there is one tracker only.
+/// Every pair of the trackers that have a score, by the merit of the better and then of the worse; empty where fewer than two
+/// trackers share two sequences.
 [[nodiscard]] std::vector<Comparison> comparisons(const Results& results, int protocol);
 
 /// The standings as a table.
 [[nodiscard]] ReportTable standing_table(const Results& results, int protocol);
 
-/// In words: by how much which is better, and whether the signed-rank test leaves that open; or that the data do not
-/// separate the two.
+/// In words: by how much which is better, or that the two are not separated.
 [[nodiscard]] std::string verdict(const Study& study, const Comparison& comparison);
 
-/// Standings and verdicts as text for a terminal; empty where there is one tracker only.
-[[nodiscard]] std::string comparison_text(const Results& results, int protocol);
+/// In words: who is most accurate, who is not separated from that, who of these is fastest, and what a few sequences cannot say.
+/// Floors are left out. Empty where no tracker has a score.
+[[nodiscard]] std::string answer_text(const Results& results, int protocol);
 
 }  // namespace mnemon

@@ -80,7 +80,7 @@ LineFigure success_figure(const Results& results, int protocol) {
                           {},
                           false,
                           true};
-  return curve_figure(results, protocol, figure, &RunScore::success_curve, 100);
+  return curve_figure(results, protocol, figure, &RunScore::overlap_curve, 100);
 }
 
 LineFigure centre_figure(const Results& results, int protocol) {

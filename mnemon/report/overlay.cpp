@@ -4,11 +4,11 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
-#include <optional>
 
 #include <fmt/format.h>
 
 #include <mnemon/media/canvas.hpp>
+#include <mnemon/report/legend.hpp>
 #include <mnemon/report/palette.hpp>
 
 namespace mnemon {
@@ -31,6 +31,22 @@ Levels levels_of(ImageView<const float> picture) {
   return levels;
 }
 
+// The picture with the legend below it, in a band that is as high on every frame.
+Image<Byte> with_legend(ImageView<const Byte> picture, const std::vector<Drawn>& answers,
+                        const std::vector<LegendEntry>& legend) {
+  constexpr double kMargin = 3;
+  constexpr Ink kPaper{0.97, 0.96, 0.94};
+  std::vector<LegendEntry> broadest{{"frame 000000", kTruthInk}};
+  for (const Drawn& answer : answers) broadest.push_back({answer.label + " lost 0.00", kTruthInk});
+  const double width = picture.cols - 2 * kMargin;
+  const int band = static_cast<int>(legend_height(broadest, width) + 2 * kMargin);
+  // Films want an even number of rows.
+  Canvas whole(picture.rows + band + (picture.rows + band) % 2, picture.cols, kPaper);
+  whole.paste(picture, {0, 0});
+  draw_legend(legend, {kMargin, picture.rows + kMargin}, width, whole);
+  return whole.picture();
+}
+
 }  // namespace
 
 Image<Byte> Overlay::draw(const Frame& frame, const std::vector<Drawn>& answers, const TruthRow* truth,
@@ -38,31 +54,25 @@ Image<Byte> Overlay::draw(const Frame& frame, const std::vector<Drawn>& answers,
   Canvas canvas(frame.rgb);
   places_.resize(answers.size());
   if (!mask.empty()) canvas.outline(mask, kTruthInk);
-  double lost_y = 12;
-  std::optional<Point> labels;  // all stand below the first box, so that none hides another
   if (!answers.empty() && !answers[0].row.present) canvas.border(kWarningInk, 5);
+  std::vector<LegendEntry> legend{{fmt::format("frame {}", frame.index), kTruthInk}};
   for (std::size_t i = 0; i < answers.size(); ++i) {
     const TraceRow& row = answers[i].row;
     const Ink ink = tracker_ink(static_cast<int>(i));
     std::vector<Point>& places = places_[i];
+    legend.push_back(
+        {fmt::format("{} {}{:.2f}", answers[i].label, row.present ? "" : "lost ", row.confidence), ink});
     if (!row.present) {
       places.clear();
-      canvas.label(fmt::format("{}: target lost ({:.2f})", answers[i].label, row.confidence), {12, lost_y},
-                   ink, 18);
-      lost_y += 34;
       continue;
     }
     places.push_back(centre(row.box.box));
     if (places.size() > static_cast<std::size_t>(trail_) + 1) places.erase(places.begin());
     canvas.trail(places, ink, 1.5);
     canvas.outline(row.box, ink, tracker_stroke(static_cast<int>(i)));
-    if (!labels) labels = Point{row.box.box.x, row.box.box.y + row.box.box.h + 4};
-    canvas.label(fmt::format("{} {:.2f}", answers[i].label, row.confidence), *labels, ink);
-    labels->y += 26;
   }
   if (truth != nullptr && truth->present) canvas.outline(truth->box, kTruthInk, Stroke::dashed, 1.5);
-  canvas.label(fmt::format("frame {}", frame.index), {8, frame.rgb.rows - 30.0}, kTruthInk, 12);
-  return canvas.picture();
+  return with_legend(canvas.picture().view(), answers, legend);
 }
 
 Image<Byte> box_mask(const TraceRow& row, FrameSize size) {

@@ -126,7 +126,9 @@ data sequence_data(const Results& results, int protocol, int place) {
   for (const StripPicture& picture : film_strip(results, protocol, place)) {
     data one;
     one.set("source", "data:image/jpeg;base64," + base64(jpeg_bytes(picture.rgb.view(), kPictureQuality)));
-    one.set("caption", picture.caption);
+    std::string lost;
+    for (std::size_t i = 1; i < picture.lost.size(); ++i) lost += (i == 1 ? "" : ", ") + picture.lost[i].text;
+    one.set("caption", picture.caption + (lost.empty() ? "" : "; lost by " + lost));
     one.set("alt", fmt::format("{}, {}", sequence.name, picture.caption));
     pictures << one;
   }
@@ -160,6 +162,7 @@ data comparison_data(const Results& results, int protocol) {
   for (const Comparison& comparison : comparisons(results, protocol))
     verdicts << data{"text", verdict(results.study(), comparison)};
   data out;
+  out.set("answer", answer_text(results, protocol));
   out.set("table", table_data(standing_table(results, protocol)));
   out.set("verdicts", verdicts);
   return out;
@@ -241,9 +244,11 @@ data page_data(const Results& results) {
   data trackers{data::type::list};
   for (const int tracker : results.trackers()) trackers << tracker_data(study, tracker);
   page.set("trackers", trackers);
-  page.set("build",
-           fmt::format("Mnemon {} ({}), code {}, on {} with {} cores", study.build.version,
-                       study.build.compiler, study.build.code, study.build.processor, study.build.cores));
+  data builds{data::type::list};
+  for (const BuildFacts& build : study.builds)
+    builds << data{"text", fmt::format("Mnemon {} ({}), code {}, on {} with {} cores", build.version,
+                                       build.compiler, build.code, build.processor, build.cores)};
+  page.set("builds", builds);
   return page;
 }
 

@@ -58,6 +58,13 @@ Results::Results(const Study& study)
     std::ranges::copy_if(trackers_, std::back_inserter(trackers_under_[protocol]), [&](int tracker) {
       return std::ranges::any_of(sequences_, [&](int s) { return !runs(tracker, s, protocol).empty(); });
     });
+  for (int protocol = 0; protocol < static_cast<int>(study.protocols.size()); ++protocol) {
+    by_merit_.push_back(trackers_under_[protocol]);
+    std::ranges::stable_sort(by_merit_.back(), {}, [&](int tracker) {
+      const Figure area = mean_of_known(values(tracker, protocol, "success_area")).mean;
+      return std::pair(study.trackers[tracker].is_floor(), -area.value_or(-1));
+    });
+  }
   for (const std::string_view tag : known_tags())
     if (std::ranges::any_of(sequences_, [&](int s) { return has_tag(study.sequences[s], std::string(tag)); }))
       tags_.emplace_back(tag);

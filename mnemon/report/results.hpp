@@ -34,6 +34,8 @@ class Results {
   [[nodiscard]] const std::vector<int>& trackers(int protocol) const noexcept {
     return trackers_under_[protocol];
   }
+  /// The same by falling mean success area, first those that have one; floors last.
+  [[nodiscard]] const std::vector<int>& by_merit(int protocol) const noexcept { return by_merit_[protocol]; }
   /// The sequences that tables are about: all but generated ones.
   [[nodiscard]] const std::vector<int>& sequences() const noexcept { return sequences_; }
   /// The protocols of those sequences' runs, in the plan's order.
@@ -72,6 +74,7 @@ class Results {
   const Study& study_;
   std::vector<int> trackers_;
   std::vector<std::vector<int>> trackers_under_;
+  std::vector<std::vector<int>> by_merit_;
   std::vector<int> sequences_;
   std::vector<int> protocols_;
   std::vector<std::string> tags_;

@@ -2,6 +2,7 @@
 #include <mnemon/report/strip.hpp>
 
 #include <algorithm>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -17,33 +18,28 @@ constexpr int kGap = 6;
 constexpr int kCaption = 24;
 constexpr Ink kPaper{0.97, 0.96, 0.94};
 
-constexpr double kChip = 22;  // of "lost" labels: from one to the next, and from a column to the next
-constexpr double kChipColumn = 160;
-constexpr double kChipMargin = 4;
-
 OrientedBox shrunk(const OrientedBox& full, double factor) {
   const Box& box = full.box;
   return {{box.x * factor, box.y * factor, box.w * factor, box.h * factor}, full.angle_deg};
 }
 
-void draw_trackers(const Results& results, int protocol, int sequence, int frame, double factor,
-                   Canvas& canvas) {
-  const double bottom = factor * results.study().sequences[sequence].size.height;
-  Point lost_at{kChipMargin, kChipMargin};
+// Draws the boxes. \returns  The trackers that have none.
+std::vector<LegendEntry> draw_trackers(const Results& results, int protocol, int sequence, int frame,
+                                       double factor, Canvas& canvas) {
+  std::vector<LegendEntry> lost;
   for (const int tracker : results.trackers()) {
     const auto& runs = results.runs(tracker, sequence, protocol);
     const TraceRow* row = runs.empty() ? nullptr : runs.front()->trace.find(frame);
     if (row == nullptr) continue;
-    if (row->present) {
+    if (row->present)
       // Not dashed, as truth is.
       canvas.outline(shrunk(row->box, factor), tracker_ink(tracker),
                      is_tracker_dashed(tracker) ? Stroke::dotted : Stroke::solid);
-    } else {
-      canvas.label(results.study().trackers[tracker].label + ": lost", lost_at, tracker_ink(tracker), 12);
-      lost_at.y += kChip;
-      if (lost_at.y + kChip > bottom) lost_at = {lost_at.x + kChipColumn, kChipMargin};
-    }
+    else
+      lost.push_back({results.study().trackers[tracker].label, tracker_ink(tracker)});
   }
+  if (!lost.empty()) lost.insert(lost.begin(), {"lost by", kTruthInk});
+  return lost;
 }
 
 }  // namespace
@@ -57,12 +53,12 @@ std::vector<StripPicture> film_strip(const Results& results, int protocol, int s
     const double factor = static_cast<double>(rgb.cols()) / shown.size.width;
     Canvas canvas(rgb.view());
     const TruthRow* truth = shown.truth.find(kept.frame);
-    draw_trackers(results, protocol, sequence, kept.frame, factor, canvas);
+    auto lost = draw_trackers(results, protocol, sequence, kept.frame, factor, canvas);
     if (truth != nullptr && truth->present)
       canvas.outline(shrunk(truth->box, factor), kTruthInk, Stroke::dashed, 1.5);
     const bool absent = truth != nullptr && !truth->present;
-    pictures.push_back(
-        {kept.frame, canvas.picture(), fmt::format("frame {}{}", kept.frame, absent ? ", absent" : "")});
+    pictures.push_back({kept.frame, canvas.picture(),
+                        fmt::format("frame {}{}", kept.frame, absent ? ", absent" : ""), std::move(lost)});
   }
   return pictures;
 }
@@ -71,7 +67,10 @@ Image<Byte> contact_sheet(const std::vector<StripPicture>& pictures) {
   const int count = static_cast<int>(pictures.size());
   const int across = std::min(kAcross, count);
   const int cell_w = pictures.front().rgb.cols() + kGap;
-  const int cell_h = pictures.front().rgb.rows() + kCaption + kGap;
+  const double width = pictures.front().rgb.cols();
+  double legend = 0;
+  for (const StripPicture& picture : pictures) legend = std::max(legend, legend_height(picture.lost, width));
+  const int cell_h = pictures.front().rgb.rows() + kCaption + static_cast<int>(legend) + kGap;
   Canvas sheet((count + across - 1) / across * cell_h + kGap, across * cell_w + kGap, kPaper);
   for (int i = 0; i < count; ++i) {
     const int left = kGap + i % across * cell_w;
@@ -79,6 +78,7 @@ Image<Byte> contact_sheet(const std::vector<StripPicture>& pictures) {
     const Point at{double(left), double(top)};
     sheet.paste(pictures[i].rgb.view(), at);
     sheet.label(pictures[i].caption, {at.x, at.y + pictures[i].rgb.rows() + 2}, kTruthInk, 12);
+    draw_legend(pictures[i].lost, {at.x, at.y + pictures[i].rgb.rows() + kCaption + 2}, width, sheet);
   }
   return sheet.picture();
 }

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include <mnemon/image/image.hpp>
+#include <mnemon/report/legend.hpp>
 #include <mnemon/report/results.hpp>
 
 namespace mnemon {
@@ -12,14 +13,14 @@ namespace mnemon {
 struct StripPicture {
   int frame = 0;
   Image<Byte> rgb;
-  std::string caption;  ///< The frame's number, and `absent` where the truth says so.
+  std::string caption;                 ///< The frame's number, and `absent` where the truth says so.
+  std::vector<LegendEntry> lost = {};  ///< The trackers that say they do not see the target.
 };
 
-/// The kept pictures of a sequence, in order: truth white and dashed, the box of each tracker's first run in its colour, and
-/// `lost` where a tracker says that it does not see the target.
+/// The kept pictures of a sequence, in order: truth white and dashed, the box of each tracker's first run in its colour.
 [[nodiscard]] std::vector<StripPicture> film_strip(const Results& results, int protocol, int sequence);
 
-/// The pictures side by side, four to a row.
+/// The pictures side by side, four to a row, with captions and those who lost the target below each.
 /// \param pictures  At least one, all of one size.
 [[nodiscard]] Image<Byte> contact_sheet(const std::vector<StripPicture>& pictures);
 

@@ -47,11 +47,11 @@ Json comparisons_json(const Results& results, int protocol) {
   for (const Comparison& comparison : comparisons(results, protocol))
     json.push_back({{"better", results.study().trackers[comparison.better].label},
                     {"worse", results.study().trackers[comparison.worse].label},
-                    {"sequences", comparison.difference.sequences},
-                    {"difference", figure_json(comparison.difference.mean)},
-                    {"interval", interval_json(comparison.difference.interval)},
-                    {"p", figure_json(comparison.p)},
-                    {"told_apart", comparison.difference.is_told_apart()}});
+                    {"sequences", comparison.sequences},
+                    {"difference", comparison.difference},
+                    {"interval", interval_json(comparison.interval)},
+                    {"separated", comparison.is_separated()},
+                    {"p", figure_json(comparison.p)}});
   return json;
 }
 
@@ -60,10 +60,13 @@ Json protocol_json(const Results& results, int protocol) {
   Json json{{"protocol", study.protocols[protocol].name},
             {"params", params_json(study.protocols[protocol].params)},
             {"trackers", Json::object()},
+            {"groups", Json::object()},
             {"comparisons", comparisons_json(results, protocol)},
             {"sweeps", Json::array()}};
   for (const int tracker : results.trackers(protocol))
     json["trackers"][study.trackers[tracker].label] = tracker_scores_json(results, tracker, protocol);
+  for (const Standing& standing : standings(results, protocol))
+    json["groups"][study.trackers[standing.tracker].label] = standing.group;
   for (const SweepResult& sweep : sweep_results(results, protocol)) {
     Json one{{"tracker", study.trackers[sweep.base].label},
              {"chosen", sweep.chosen < 0 ? Json() : Json(study.trackers[sweep.chosen].label)},
@@ -105,6 +108,7 @@ Json run_json(const Study& study, const StudyRun& run) {
           {"protocol", study.protocols[run.protocol].name},
           {"start", run.start},
           {"repeat", run.repeat},
+          {"build", run.build},
           {"timed", run.timed},
           {"failure", run.failure.empty() ? Json() : Json(run.failure)},
           {"highest_rate_hz", figure_json(run.highest_rate_hz)},
@@ -117,11 +121,13 @@ Json study_json(const Results& results) {
   const Study& study = results.study();
   Json json;
   json["title"] = study.title;
-  json["build"] = {{"version", study.build.version},
-                   {"code", study.build.code},
-                   {"compiler", study.build.compiler},
-                   {"processor", study.build.processor},
-                   {"cores", study.build.cores}};
+  json["builds"] = Json::array();
+  for (const BuildFacts& build : study.builds)
+    json["builds"].push_back({{"version", build.version},
+                              {"code", build.code},
+                              {"compiler", build.compiler},
+                              {"processor", build.processor},
+                              {"cores", build.cores}});
   json["missing_runs"] = study.missing_runs;
   json["trackers"] = Json::array();
   for (const StudyTracker& tracker : study.trackers)

@@ -11,25 +11,29 @@
 namespace mnemon {
 namespace {
 
-std::string first_text(const Results& results, int protocol, Detail detail) {
+std::string first_text(const Results& results, int protocol, Detail detail, Pairs pairs) {
   std::string text;
   if (detail == Detail::sequences) text += table_text(sequence_table(results, protocol)) + "\n";
   text += table_text(summary_table(results, protocol)) + "\n";
   const ReportTable tags = tag_table(results, protocol);
   if (!tags.columns.empty()) text += "By difficulty:\n" + table_text(tags) + "\n";
-  const std::string comparison = comparison_text(results, protocol);
-  return text + (comparison.empty() ? "" : comparison + "\n");
+  if (results.trackers(protocol).size() < 2) return text;
+  text += table_text(standing_table(results, protocol));
+  if (pairs == Pairs::listed)
+    for (const Comparison& comparison : comparisons(results, protocol))
+      text += verdict(results.study(), comparison) + "\n";
+  return text + "\n";
 }
 
 }  // namespace
 
-std::string study_text(const Results& results, Detail detail) {
+std::string study_text(const Results& results, Detail detail, Pairs pairs) {
   const Study& study = results.study();
   std::string text;
   for (const int protocol : results.protocols()) {
     const bool is_first = protocol == results.protocols().front();
     if (results.protocols().size() > 1) text += fmt::format("Under {}:\n", study.protocols[protocol].name);
-    text += is_first ? first_text(results, protocol, detail)
+    text += is_first ? first_text(results, protocol, detail, pairs)
                      : table_text(summary_table(results, protocol)) + "\n";
     if (!is_first) continue;
     for (const SweepResult& sweep : sweep_results(results, protocol))
@@ -40,6 +44,9 @@ std::string study_text(const Results& results, Detail detail) {
   for (const StressResult& result : stress_results(study))
     text += fmt::format("{} under growing {}:\n{}\n", result.scene, result.knob,
                         table_text(stress_table(result, study)));
+  if (!results.protocols().empty())
+    if (const std::string answer = answer_text(results, results.protocols().front()); !answer.empty())
+      text += answer + "\n\n";
   if (study.missing_runs > 0)
     text += fmt::format("{} planned runs are not in this study yet: run the plan again to make them.\n\n",
                         study.missing_runs);

@@ -138,8 +138,8 @@ std::string choice_text(const SweepResult& sweep, const Study& study) {
       cell_text(sweep.chosen_mean, 3), study.trackers[sweep.base].label, cell_text(sweep.base_mean, 3));
   const std::string change =
       fmt::format("{} ({})", cell_text(sweep.gain.mean, 3), interval_text(sweep.gain.interval));
-  return text + (sweep.gain.is_told_apart() ? fmt::format(": a change of {}", change)
-                                            : fmt::format(": the data do not separate them, {}", change));
+  return text + (sweep.gain.is_separated() ? fmt::format(": a change of {}", change)
+                                           : fmt::format(": not separated, {}", change));
 }
 
 }  // namespace mnemon

@@ -118,6 +118,7 @@ int decimals_of(const Column& column, std::size_t runs) {
 // The times of a trace from elsewhere are marked as its own.
 std::string speed_text(const Results& results, int tracker, const Figure& figure, const Column& column,
                        ReportTable& table) {
+  if (results.study().trackers[tracker].is_floor()) return "-";  // it does nothing, and that quickly
   const bool is_own = figure && results.study().trackers[tracker].is_from_elsewhere();
   if (is_own) table.footnote = "* Times as the traces from elsewhere give them; not measured here.";
   return cell_text(figure, column.decimals) + (is_own ? "*" : "");
@@ -154,7 +155,7 @@ std::string interval_text(const std::optional<Interval>& interval) {
 
 ReportTable summary_table(const Results& results, int protocol) {
   ReportTable table = empty_table(results, protocol);
-  for (const int tracker : results.trackers(protocol)) {
+  for (const int tracker : results.by_merit(protocol)) {
     int sequences = 0;
     for (const int sequence : results.sequences())
       sequences += std::ranges::any_of(results.runs(tracker, sequence, protocol),
@@ -184,7 +185,7 @@ ReportTable summary_table(const Results& results, int protocol) {
 
 ReportTable sequence_table(const Results& results, int protocol) {
   ReportTable table = empty_table(results, protocol);
-  for (const int tracker : results.trackers(protocol))
+  for (const int tracker : results.by_merit(protocol))
     for (const int sequence : results.sequences()) {
       const auto& runs = results.runs(tracker, sequence, protocol);
       if (runs.empty()) continue;
@@ -211,13 +212,13 @@ ReportTable tag_table(const Results& results, int protocol) {
   ReportTable table;
   table.first = "tag";
   if (results.tags().empty()) return table;
-  for (const int tracker : results.trackers(protocol))
+  for (const int tracker : results.by_merit(protocol))
     table.columns.push_back(
         {results.study().trackers[tracker].label, "Mean success area where the tag holds."});
   for (const std::string& tag : results.tags()) {
     ReportTable::Row row{tag, "", {}, "", -1};
     int most = 0;
-    for (const int tracker : results.trackers(protocol)) {
+    for (const int tracker : results.by_merit(protocol)) {
       const MeanOver over = mean_over(results.tagged_values(tracker, protocol, "success_area", tag));
       most = std::max(most, over.known);
       row.cells.push_back(cell_text(over.mean, 3));

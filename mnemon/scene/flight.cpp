@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 
 #include <mnemon/base/random.hpp>
 #include <mnemon/scene/fractal.hpp>
@@ -201,30 +202,20 @@ std::vector<FlightKey> other_path(const std::vector<FlightKey>& keys, std::uint6
 
 std::vector<Pose> tow(const SceneParams& params, std::uint64_t key) {
   constexpr double kLevelMm = -2200;  // above the camera's axis
-  constexpr std::array<Point, 4> kCornersMm{{{-4200, 11000}, {-9500, 24000}, {6500, 24000}, {3600, 11000}}};
-  // x across and y into depth; the sides towards the camera run with the line of sight, so that the balloon keeps its
-  // bearing while it shrinks.
-  std::array<double, 5> along{};
-  for (int i = 0; i < 4; ++i) {
-    const Point& a = kCornersMm[i];
-    const Point& b = kCornersMm[(i + 1) % 4];
-    along[i + 1] = along[i] + std::hypot(b.x - a.x, b.y - a.y);
-  }
+  // An eight that lies level, nearest at its beginning and end; both of its loops lie one behind the other.
+  constexpr double kMiddleMm = 17500;
+  constexpr double kDeepMm = 6500;
+  constexpr double kAcrossMm = 4800;
   const double focal = focal_px(params.height);
   const double factor = params.size_px / 62;
+  const double sway = 600 * params.gust;
   std::vector<Pose> poses;
   for (int frame = 0; frame < params.frames; ++frame) {
     const double t = frame / params.rate_hz;
-    const double gone = along[4] * frame / params.frames;
-    int side = 0;
-    while (side < 3 && along[side + 1] <= gone) ++side;
-    const double share = (gone - along[side]) / (along[side + 1] - along[side]);
-    const Point& a = kCornersMm[side];
-    const Point& b = kCornersMm[(side + 1) % 4];
-    const double sway = 600 * params.gust;
-    const double x = a.x + share * (b.x - a.x) + sway * wind(t, 0.7, 1, key);
+    const double round = 2 * std::numbers::pi * frame / params.frames;
+    const double x = kAcrossMm * std::sin(2 * round) + sway * wind(t, 0.7, 1, key);
     const double y = kLevelMm + 0.6 * sway * wind(t, 0.9, 2, key);
-    const double z = a.y + share * (b.y - a.y) + sway * wind(t, 0.5, 3, key);
+    const double z = kMiddleMm - kDeepMm * std::cos(round) + sway * wind(t, 0.5, 3, key);
     Pose pose;
     pose.at = {params.width / 2.0 + focal * x / z, params.height / 2.0 + focal * y / z};
     pose.size_px = factor * focal * kBalloonDiameterMm / z;

@@ -22,8 +22,8 @@ inline constexpr double kBalloonDiameterMm = 1200;
 /// Focal length in pixels of a picture that is `height` px high.
 [[nodiscard]] double focal_px(int height) noexcept;
 
-/// Tows a balloon at constant speed along a rectangle that lies level, two of its sides towards the camera; gusts
-/// push it a little off.
+/// Tows a balloon along an eight that lies level, one loop behind the other, so that it comes near and goes far; gusts
+/// push it about.
 [[nodiscard]] std::vector<Pose> tow(const SceneParams& params, std::uint64_t key);
 
 /// Hangs a tail of joined links on every pose, which hangs, trails and flutters.

@@ -20,6 +20,7 @@ namespace mnemon {
 namespace {
 
 constexpr int kMostExposures = 9;
+constexpr int kJpegQuality = 95;
 constexpr double kExposurePx = 1.5;  // how far a thing may move between two exposures
 
 }  // namespace
@@ -160,7 +161,7 @@ Sequence Scene::describe() const {
   Sequence sequence;
   sequence.name = layout.spec.name;
   sequence.title = layout.spec.title;
-  sequence.frames = "frames/%06d.png";
+  sequence.frames = "frames/%06d.jpg";
   sequence.masks = "masks/%06d.png";
   sequence.truth_file = "truth.csv";
   sequence.rate_hz = layout.params.rate_hz;
@@ -177,17 +178,22 @@ Sequence Scene::describe() const {
 }
 
 void render_sequence(const Scene& scene, const std::filesystem::path& folder, int jobs,
-                     const Progress& progress) {
-  NewFolder made(folder);
-  const Sequence sequence = scene.describe();
+                     const Progress& progress, FrameForm form, bool overwrite) {
+  NewFolder made(folder, overwrite ? Replace::if_only_of({"frames", "masks", "sequence.toml", "truth.csv"})
+                                   : Replace::nothing());
+  Sequence sequence = scene.describe();
+  if (form == FrameForm::png) sequence.frames = "frames/%06d.png";
   make_folder(made.path() / "frames");
   make_folder(made.path() / "masks");
   const int frames = scene.params().frames;
   std::mutex mutex;
   int done = 0;
   for_each_index(frames, jobs, [&](int frame) {
-    write_png(made.path() / numbered_name(sequence.frames, frame), scene.render(frame).view(),
-              PngPacking::quick);
+    const std::filesystem::path file = made.path() / numbered_name(sequence.frames, frame);
+    if (form == FrameForm::png)
+      write_png(file, scene.render(frame).view());
+    else
+      write_file(file, jpeg_bytes(scene.render(frame).view(), kJpegQuality));
     write_png(made.path() / numbered_name(sequence.masks, frame), scene.mask(frame).view());
     const std::scoped_lock lock(mutex);
     if (progress) progress(++done, frames);

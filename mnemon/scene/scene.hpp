@@ -52,12 +52,16 @@ class Scene {
 /// Called with the number of frames done and of all frames.
 using Progress = std::function<void(int, int)>;
 
+/// How a sequence's frames are kept: as JPEG of high quality in full colour, as most data sets have theirs, in a tenth of the
+/// room; or as PNG, to the last bit.
+enum class FrameForm { jpeg, png };
+
 /// Renders all frames, masks, truth and the description into a new folder, whole or not at all.
-/// \param jobs  Threads; 0: as many as cores.
-/// \param progress  May be empty; called from any thread, one at a
-/// time.
+/// \param jobs  Threads; 0: as many as cores. The files are the same on any number.
+/// \param progress  May be empty; called from any thread, one at a time. What it throws ends the work.
+/// \param overwrite  Whether a sequence that was rendered before may be replaced.
 /// \throws CallError  where the folder is there and not empty; DataError  where writing fails.
 void render_sequence(const Scene& scene, const std::filesystem::path& folder, int jobs,
-                     const Progress& progress);
+                     const Progress& progress, FrameForm form = FrameForm::jpeg, bool overwrite = false);
 
 }  // namespace mnemon

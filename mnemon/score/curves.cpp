@@ -45,7 +45,7 @@ std::vector<double> shares_within(std::span<const double> values, double per,
 
 }  // namespace
 
-std::vector<double> success_curve(std::span<const double> overlaps) {
+std::vector<double> overlap_curve(std::span<const double> overlaps) {
   std::array<std::size_t, kOverlapSteps + 1> tally{};
   for (const double overlap : overlaps) ++tally[exceeded(overlap, 100, kHundredths)];
   std::vector<double> curve(overlaps.empty() ? 0 : kOverlapSteps);

@@ -10,7 +10,7 @@ namespace mnemon {
 
 /// The share of frames with overlap > t, for t = 0, 1/100, ... 1: 101 values.
 /// \param overlaps  Each in [0, 1]; 0 where the target was not found.
-[[nodiscard]] std::vector<double> success_curve(std::span<const double> overlaps);
+[[nodiscard]] std::vector<double> overlap_curve(std::span<const double> overlaps);
 
 /// The share of frames with centre error <= e, for e = 0, 1, ... 50 px: 51 values.
 /// \param errors_px  Infinite where the target was not found.
@@ -20,7 +20,7 @@ namespace mnemon {
 /// \param errors  Infinite where the target was not found.
 [[nodiscard]] std::vector<double> relative_centre_curve(std::span<const double> errors);
 
-/// The mean of a curve's values. A perfect trace has a success area of 100/101.
+/// The mean of a curve's values.
 [[nodiscard]] Figure area(std::span<const double> curve) noexcept;
 
 /// A curve's value at one of its thresholds, counted from 0; null where the curve is empty.

@@ -56,11 +56,10 @@ void add_place_figures(std::span<const FrameScore> frames, RunScore& score) {
   }
   const std::span<const double> overlaps = overlap.values();
   const std::span<const double> found_errors = found_error.values();
-  score.mean_overlap = mean(overlaps);
-  score.success_curve = success_curve(overlaps);
-  score.success_area = area(score.success_curve);
-  score.success_at_half = at_step(score.success_curve, 50);
-  score.success_at_three_quarters = at_step(score.success_curve, 75);
+  score.success_area = mean(overlaps);
+  score.overlap_curve = overlap_curve(overlaps);
+  score.success_at_half = at_step(score.overlap_curve, 50);
+  score.success_at_three_quarters = at_step(score.overlap_curve, 75);
   score.centre_curve = centre_curve(error.values());
   score.hit_rate_20 = at_step(score.centre_curve, 20);
   score.relative_centre_curve = relative_centre_curve(relative_error.values());

@@ -34,8 +34,9 @@ struct RunScore {
   int absent_frames = 0;
   int found_frames = 0;
   int missing_frames = 0;
-  Figure mean_overlap;
-  std::vector<double> success_curve;
+  std::vector<double> overlap_curve;
+  /// The area under the share of frames with overlap > t, over all t in [0, 1]: exactly the mean of the overlaps.
+  /// Source: Čehovin, Leonardis and Kristan, TIP 2016.
   Figure success_area;
   Figure success_at_half;
   Figure success_at_three_quarters;

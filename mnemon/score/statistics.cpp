@@ -2,11 +2,13 @@
 #include <mnemon/score/statistics.hpp>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
 
 #include <mnemon/base/assertion.hpp>
 #include <mnemon/base/random.hpp>
+#include <mnemon/score/differences.hpp>
 
 namespace mnemon {
 namespace {
@@ -123,16 +125,20 @@ std::vector<double> ranks_from_largest(std::span<const double> values) {
   return ranks;
 }
 
-PairedDifference paired_difference(std::span<const Figure> first, std::span<const Figure> second,
-                                   Bootstrap bootstrap) {
+PairedDifference paired_difference(std::span<const Figure> first, std::span<const Figure> second) {
   MNEMON_ASSERT(first.size() == second.size());
+  std::array<std::vector<double>, 2> known;
   std::vector<double> differences;
   for (std::size_t i = 0; i < first.size(); ++i)
-    if (first[i] && second[i]) differences.push_back(*first[i] - *second[i]);
+    if (first[i] && second[i]) {
+      known[0].push_back(*first[i]);
+      known[1].push_back(*second[i]);
+      differences.push_back(*first[i] - *second[i]);
+    }
   PairedDifference result;
   result.sequences = static_cast<int>(differences.size());
   result.mean = mean(differences);
-  result.interval = mean_interval(differences, bootstrap);
+  if (const auto pairs = simultaneous_differences(known); !pairs.empty()) result.interval = pairs[0].interval;
   result.test = signed_rank(differences);
   return result;
 }

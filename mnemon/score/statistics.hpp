@@ -57,6 +57,16 @@ struct SignedRank {
 /// Fewer sequences separate nothing: of five, all with the same sign is no rarer than 1 in 16.
 inline constexpr int kFewestToSeparate = 6;
 
+/// A smaller mean difference of success areas separates nothing, however sure it is.
+inline constexpr double kLeastToSeparate = 0.01;
+
+/// Whether a mean difference over so many sequences, with this interval, says which is better.
+[[nodiscard]] inline bool is_separated(int sequences, double mean, const Interval& interval,
+                                       double least = kLeastToSeparate) noexcept {
+  return sequences >= kFewestToSeparate && (interval.low > 0 || interval.high < 0) &&
+         (mean >= least || mean <= -least);
+}
+
 /// How two trackers differ over the sequences that both have a value for.
 struct PairedDifference {
   int sequences = 0;
@@ -64,14 +74,15 @@ struct PairedDifference {
   std::optional<Interval> interval;  ///< 95 %, where there are at least two sequences.
   SignedRank test;
 
-  /// Whether the interval leaves out 0 and there are sequences enough to say so.
-  [[nodiscard]] bool is_told_apart() const noexcept {
-    return sequences >= kFewestToSeparate && interval && (interval->low > 0 || interval->high < 0);
+  /// Whether the two are separated. \param least  A mean difference that counts.
+  [[nodiscard]] bool is_separated(double least = kLeastToSeparate) const noexcept {
+    return mean && interval && mnemon::is_separated(sequences, *mean, *interval, least);
   }
 };
 
-/// The first less the second: each holds one value a sequence, in the same order; nothing where there is none.
+/// The first less the second: each holds one value a sequence, in the same order; nothing where there is none. The interval
+/// is that of simultaneous_differences for this one pair.
 [[nodiscard]] PairedDifference paired_difference(std::span<const Figure> first,
-                                                 std::span<const Figure> second, Bootstrap bootstrap = {});
+                                                 std::span<const Figure> second);
 
 }  // namespace mnemon

@@ -202,17 +202,11 @@ class ListReader {
     const double w = has_size ? v[2] : v[2] - v[0];
     const double h = has_size ? v[3] : v[3] - v[1];
     const bool is_pair = v.size() == 4;
-    switch (form_.absent) {
-      case AbsentMark::none:
-        return false;
-      case AbsentMark::nan:
-        return std::ranges::any_of(v, [](double n) { return !std::isfinite(n); });
-      case AbsentMark::zero:
-        return (is_pair && (w == 0 || h == 0)) || std::ranges::all_of(v, [](double n) { return n == 0; });
-      case AbsentMark::negative:
-        return (is_pair && (w < 0 || h < 0)) || std::ranges::all_of(v, [](double n) { return n < 0; });
-    }
-    return false;
+    const AbsentMarks& marks = form_.absent;
+    const auto all = [&](auto holds) { return std::ranges::all_of(v, holds); };
+    return (marks.nan && !all([](double n) { return std::isfinite(n); })) ||
+           (marks.zero && ((is_pair && (w == 0 || h == 0)) || all([](double n) { return n == 0; }))) ||
+           (marks.negative && ((is_pair && (w < 0 || h < 0)) || all([](double n) { return n < 0; })));
   }
 
   const std::filesystem::path& file_;

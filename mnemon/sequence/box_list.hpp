@@ -9,12 +9,11 @@
 
 namespace mnemon {
 
-/// How a list of boxes says that the target is absent on a frame.
-enum class AbsentMark {
-  none,      ///< It does not, but for a `present` column.
-  nan,       ///< By numbers that are missing or not finite.
-  zero,      ///< By a width or height of 0.
-  negative,  ///< By a width or height below 0, or numbers that are all below 0.
+/// How a list of boxes says that the target is absent on a frame, besides a `present` column; any of several ways.
+struct AbsentMarks {
+  bool nan = false;       ///< By numbers that are missing or not finite.
+  bool zero = false;      ///< By a width or height of 0.
+  bool negative = false;  ///< By a width or height below 0, or numbers that are all below 0.
 };
 
 /// What the columns of a plain-text list of boxes hold.
@@ -26,7 +25,7 @@ struct BoxListForm {
   std::vector<std::string> columns;
   char delimiter = 0;      ///< 0: whichever of comma, semicolon, tab and blanks parts the first row.
   bool one_based = false;  ///< Pixels, and frames where they have a column, count from 1.
-  AbsentMark absent = AbsentMark::none;
+  AbsentMarks absent = {};
 };
 
 /// Reads a list of boxes, a row a frame, from frame 0 on where no column says otherwise. Lines that are blank or

@@ -13,8 +13,8 @@ std::optional<PositionMm> position_of(const Sequence& sequence, Point middle, do
 }
 
 void add_position(const Sequence& sequence, TraceRow& row) {
-  if (!row.position && row.extent && row.present)
-    row.position = position_of(sequence, centre(row.box.box), row.extent->minor_px);
+  if (!row.position && row.minor_px && row.present)
+    row.position = position_of(sequence, centre(row.box.box), *row.minor_px);
 }
 
 }  // namespace mnemon

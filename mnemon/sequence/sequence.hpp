@@ -37,7 +37,7 @@ struct Sequence {
   std::string name;              ///< The folder's own name.
   std::filesystem::path folder;  ///< Where it is.
   std::string title;
-  /// From the folder: a pattern such as `frames/%06d.png`, a folder of pictures, or a video; empty: all pictures
+  /// From the folder: a pattern such as `frames/%06d.jpg`, a folder of pictures, or a video; empty: all pictures
   /// in the folder itself.
   std::string frames;
   double rate_hz = 30;

@@ -32,7 +32,7 @@ struct Extras {
       : confidence(table.column("confidence")),
         step_ms(table.column("step_ms")),
         event(table.column("event")),
-        extent{table.column("minor_px"), table.column("circle_px")},
+        minor_px(table.column("minor_px")),
         position{table.column("x_mm"), table.column("y_mm"), table.column("z_mm")} {}
 
   void read_into(const CsvTable& table, int row, TraceRow& read) const {
@@ -40,8 +40,7 @@ struct Extras {
     if (!table.is_empty(row, step_ms)) read.step_ms = table.number(row, *step_ms);
     if (event) read.event = parse_event(table, row, *event);
     const auto has = [&](const std::optional<int>& column) { return !table.is_empty(row, column); };
-    if (std::ranges::all_of(extent, has))
-      read.extent = MeasuredExtent{table.number(row, *extent[0]), table.number(row, *extent[1])};
+    if (has(minor_px)) read.minor_px = table.number(row, *minor_px);
     if (std::ranges::all_of(position, has))
       read.position = PositionMm{table.number(row, *position[0]), table.number(row, *position[1]),
                                  table.number(row, *position[2])};
@@ -50,7 +49,7 @@ struct Extras {
   std::optional<int> confidence;
   std::optional<int> step_ms;
   std::optional<int> event;
-  std::array<std::optional<int>, 2> extent;
+  std::optional<int> minor_px;
   std::array<std::optional<int>, 3> position;
 };
 
@@ -93,7 +92,7 @@ Trace parse_trace(std::string_view text, const std::filesystem::path& file) {
 
 std::string trace_header(TraceColumns columns) {
   return fmt::format("frame,x,y,w,h,angle,confidence,present,step_ms,event{}{}\n",
-                     columns.extent ? ",minor_px,circle_px" : "", columns.position ? ",x_mm,y_mm,z_mm" : "");
+                     columns.minor_px ? ",minor_px" : "", columns.position ? ",x_mm,y_mm,z_mm" : "");
 }
 
 std::string trace_row_text(const TraceRow& row, TraceColumns columns) {
@@ -101,10 +100,7 @@ std::string trace_row_text(const TraceRow& row, TraceColumns columns) {
       fmt::format("{},{},{},{},{},{}", row.frame, is_finite(row.box) ? box_text(row.box) : ",,,,",
                   std::isfinite(row.confidence) ? number_text(row.confidence) : "", row.present ? 1 : 0,
                   row.step_ms ? number_text(*row.step_ms) : "", event_name(row.event));
-  if (columns.extent)
-    text += row.extent
-                ? fmt::format(",{},{}", number_text(row.extent->minor_px), number_text(row.extent->circle_px))
-                : ",,";
+  if (columns.minor_px) text += fmt::format(",{}", row.minor_px ? number_text(*row.minor_px) : "");
   if (columns.position)
     text += row.position ? fmt::format(",{},{},{}", number_text(row.position->x),
                                        number_text(row.position->y), number_text(row.position->z))
@@ -114,7 +110,7 @@ std::string trace_row_text(const TraceRow& row, TraceColumns columns) {
 
 std::string trace_text(const Trace& trace) {
   const TraceColumns columns{
-      std::ranges::any_of(trace.rows, [](const TraceRow& row) { return row.extent.has_value(); }),
+      std::ranges::any_of(trace.rows, [](const TraceRow& row) { return row.minor_px.has_value(); }),
       std::ranges::any_of(trace.rows, [](const TraceRow& row) { return row.position.has_value(); })};
   std::string text = trace_header(columns);
   for (const TraceRow& row : trace.rows) text += trace_row_text(row, columns);

@@ -20,18 +20,11 @@ enum class Event : std::uint8_t { none, seed, loss, reseed, skip };
 /// The word for an event; empty for none.
 [[nodiscard]] std::string_view event_name(Event event) noexcept;
 
-/// How far a target was measured to reach.
-struct MeasuredExtent {
-  double minor_px = 0;   ///< The shorter axis of its ellipse.
-  double circle_px = 0;  ///< Diameter of the circle that encloses it.
-  bool operator==(const MeasuredExtent&) const = default;
-};
-
 /// What a tracker answered for one frame.
 struct TraceRow {
   TraceRow() = default;
   TraceRow(int number, const OrientedBox& answer, double sureness, bool is_present,
-           std::optional<double> took_ms = {}, Event what = Event::none, Rare<MeasuredExtent> reach = {},
+           std::optional<double> took_ms = {}, Event what = Event::none, Rare<double> minor_axis = {},
            Rare<PositionMm> place = {})
       : frame(number),
         present(is_present),
@@ -39,7 +32,7 @@ struct TraceRow {
         box(answer),
         confidence(sureness),
         step_ms(took_ms),
-        extent(std::move(reach)),
+        minor_px(std::move(minor_axis)),
         position(std::move(place)) {}
 
   // The small ones side by side: scoring waits for memory, and so a row is a sixth smaller.
@@ -48,8 +41,8 @@ struct TraceRow {
   Event event = Event::none;
   OrientedBox box;  ///< May hold anything where the target is not held to be present.
   double confidence = 1;
-  std::optional<double> step_ms;  ///< For a seed row, what seeding took.
-  Rare<MeasuredExtent> extent = {};
+  std::optional<double> step_ms;   ///< For a seed row, what seeding took.
+  Rare<double> minor_px = {};      ///< The shorter axis of its ellipse, where that was measured.
   Rare<PositionMm> position = {};  ///< Of the target's middle, where it could be worked out.
   bool operator==(const TraceRow&) const = default;
 };
@@ -63,8 +56,8 @@ struct Trace {
   [[nodiscard]] const TraceRow* find(int frame) const noexcept;
 };
 
-/// Reads a trace: columns frame, x, y, w, h and optionally angle, confidence, present, step_ms, event, minor_px and
-/// circle_px together, and x_mm, y_mm, z_mm together, so that the results of any program can be read.
+/// Reads a trace: columns frame, x, y, w, h and optionally angle, confidence, present, step_ms, event, minor_px,
+/// and x_mm, y_mm, z_mm together, so that the results of any program can be read.
 /// \throws DataError  naming file, line and column.
 [[nodiscard]] Trace read_trace(const std::filesystem::path& file);
 
@@ -73,7 +66,7 @@ struct Trace {
 
 /// Which optional columns a trace's text has.
 struct TraceColumns {
-  bool extent = false;
+  bool minor_px = false;
   bool position = false;
 };
 

@@ -69,8 +69,17 @@ OpenSequence open_sequence(const std::shared_ptr<const Sequence>& sequence) {
   return open;
 }
 
+// What stands for a sequence that cannot be read.
+BenchSequence unreadable(StudySequence known, const std::string& why) {
+  known.failure = why;
+  known.fingerprint = "unreadable";
+  known.truth = {};
+  return {std::move(known), [why]() -> OpenSequence { throw Error(why); }};
+}
+
 BenchSequence read_bench_sequence(const fs::path& folder) {
   const auto sequence = std::make_shared<const Sequence>(read_sequence(folder));
+  static_cast<void>(frame_files(*sequence));  // where there is nothing to see, that is what is wrong
   if (sequence->truth.first_present() == nullptr)
     throw DataError({folder},
                     "has no truth with the target present, so nothing can be scored; add a truth.csv");
@@ -82,6 +91,27 @@ BenchSequence read_bench_sequence(const fs::path& folder) {
   bench.study.truth = sequence->truth;
   bench.open = [sequence] { return open_sequence(sequence); };
   return bench;
+}
+
+BenchSequence read_or_fail(const fs::path& folder) {
+  try {
+    return read_bench_sequence(folder);
+  } catch (const Error& error) {
+    StudySequence known;
+    known.name = folder.filename().string();
+    known.title = known.name;
+    known.path = fs::absolute(folder).lexically_normal().string();
+    return unreadable(std::move(known), error.what());
+  }
+}
+
+void describe_or_fail(BenchSequence& bench) {
+  if (!bench.study.failure.empty()) return;
+  try {
+    describe(bench.open(), bench.study);
+  } catch (const Error& error) {
+    bench = unreadable(std::move(bench.study), error.what());
+  }
 }
 
 // The frames of a scene in order, for where they do not all fit into memory.
@@ -145,13 +175,12 @@ std::vector<BenchSequence> stress_sequences(const Plan& plan) {
 std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer) {
   std::vector<BenchSequence> all(plan.sequences.size());
   for_each_index(static_cast<int>(all.size()), jobs,
-                 [&](int i) { all[i] = read_bench_sequence(plan.sequences[i]); });
+                 [&](int i) { all[i] = read_or_fail(plan.sequences[i]); });
   for (BenchSequence& bench : stress_sequences(plan)) all.push_back(std::move(bench));
   std::vector<BenchSequence*> fresh;
   for (BenchSequence& bench : all)
     if (!writer.has_sequence(bench.study.name, bench.study.fingerprint)) fresh.push_back(&bench);
-  for_each_index(static_cast<int>(fresh.size()), jobs,
-                 [&](int i) { describe(fresh[i]->open(), fresh[i]->study); });
+  for_each_index(static_cast<int>(fresh.size()), jobs, [&](int i) { describe_or_fail(*fresh[i]); });
   for (BenchSequence& bench : all) bench.id = writer.add_sequence(bench.study);
   return all;
 }

@@ -25,8 +25,8 @@ struct BenchSequence {
 };
 
 /// The sequences of a plan, each of them in the study: its own first, then the generated ones. `jobs` are threads; 0: as
-/// many as cores.
-/// \throws DataError  where a sequence cannot be read or has no truth with the target present.
+/// many as cores. One that cannot be read, or has no truth with the target present, has its `failure` and throws it when it
+/// is opened.
 [[nodiscard]] std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer);
 
 }  // namespace mnemon

@@ -3,8 +3,13 @@
 
 #include <fstream>
 #include <string_view>
+#include <vector>
 
+#include <link.h>
+
+#include <mnemon/base/fingerprint.hpp>
 #include <mnemon/base/number_text.hpp>
+#include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
 
 namespace mnemon {
@@ -20,7 +25,29 @@ std::string processor_name() {
   return "unknown";
 }
 
+// The files that code is loaded from, those of the system left out.
+std::vector<std::string> loaded_files() {
+  std::vector<std::string> files{"/proc/self/exe"};
+  ::dl_iterate_phdr(
+      [](dl_phdr_info* info, std::size_t, void* list) {
+        const std::string name = info->dlpi_name;  // empty for the program itself
+        if (name.starts_with('/') && !name.starts_with("/usr/lib") && !name.starts_with("/lib"))
+          static_cast<std::vector<std::string>*>(list)->push_back(name);
+        return 0;
+      },
+      &files);
+  return files;
+}
+
 }  // namespace
+
+BuildFacts build_facts_of_own() {
+  BuildFacts facts = build_facts();
+  Fingerprint own;
+  for (const std::string& file : loaded_files()) own.add(read_file(file));
+  facts.code += "+" + own.text();
+  return facts;
+}
 
 BuildFacts build_facts() {
   return {MNEMON_VERSION, std::string(kCodeFingerprint), MNEMON_COMPILER, processor_name(), core_count()};

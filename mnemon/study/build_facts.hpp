@@ -11,9 +11,15 @@ struct BuildFacts {
   std::string compiler;   ///< Name, version and kind of build.
   std::string processor;  ///< As the system names it.
   int cores = 0;          ///< That this process may use.
+  bool operator==(const BuildFacts&) const = default;
 };
 
-/// The facts of this build on this machine.
+/// The facts of this build on this machine, for trackers of the library.
 [[nodiscard]] BuildFacts build_facts();
+
+/// The same for trackers that a program brings itself: `code` also changes with the program's file and with the libraries that it
+/// loads from outside the system's folders.
+/// \throws DataError  where one of these files cannot be read.
+[[nodiscard]] BuildFacts build_facts_of_own();
 
 }  // namespace mnemon

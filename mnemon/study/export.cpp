@@ -49,7 +49,7 @@ std::string curves_text(const Study& study) {
   std::string text = "tracker,sequence,protocol,start,repeat,curve,threshold,share\n";
   for (const StudyRun& run : study.runs) {
     const std::string fields = run_fields(study, run);
-    add_curve(fields, "success", run.score.success_curve, 100, text);
+    add_curve(fields, "overlap", run.score.overlap_curve, 100, text);
     add_curve(fields, "centre", run.score.centre_curve, 1, text);
     add_curve(fields, "relative_centre", run.score.relative_centre_curve, 200, text);
   }
@@ -64,8 +64,9 @@ std::string trace_file_name(const std::string& sequence, const std::string& prot
                      repeat > 0 ? fmt::format(".repeat{}", repeat) : "");
 }
 
-int export_study(const Study& study, const std::filesystem::path& folder) {
-  NewFolder made(folder);
+int export_study(const Study& study, const std::filesystem::path& folder, bool overwrite) {
+  NewFolder made(folder, overwrite ? Replace::if_only_of({"scores.csv", "curves.csv", "traces.csv", "traces"})
+                                   : Replace::nothing());
   write_file(made.path() / "scores.csv", scores_text(study));
   write_file(made.path() / "curves.csv", curves_text(study));
   std::string index = "file,tracker,sequence,protocol,start,repeat\n";

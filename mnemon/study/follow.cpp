@@ -2,6 +2,8 @@
 #include <mnemon/study/follow.hpp>
 
 #include <cmath>
+#include <cstdint>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -11,6 +13,9 @@
 
 namespace mnemon {
 namespace {
+
+constexpr int kLeastWidth = 8;  // px
+constexpr int kMostWidth = 8192;
 
 void check_finite(const Estimate& estimate, int frame) {
   const Box& box = estimate.box.box;
@@ -25,8 +30,9 @@ void check_range(const FollowRange& range) {
   if (range.to && *range.to < first)
     throw CallError(fmt::format("the frames end at {} before they begin at {}", *range.to, first));
   if (range.step < 1) throw CallError(fmt::format("frames cannot be taken by steps of {}", range.step));
-  if (range.width && *range.width < 8)
-    throw CallError(fmt::format("frames cannot be scaled to a width of {} px; from 8 px on", *range.width));
+  if (range.width && (*range.width < kLeastWidth || *range.width > kMostWidth))
+    throw CallError(fmt::format("frames cannot be scaled to a width of {} px; {} to {} px can be",
+                                *range.width, kLeastWidth, kMostWidth));
 }
 
 // Shows a tracker the frames at another width.
@@ -36,41 +42,59 @@ class Scaling {
 
   Frame shown(const Frame& frame) {
     if (!width_ || *width_ == frame.rgb.cols) return frame;
+    const std::int64_t rows = std::int64_t{frame.rgb.rows} * *width_ / frame.rgb.cols;
+    if (rows > kMostWidth)
+      throw CallError(fmt::format(
+          "frames of {} x {} px scaled to a width of {} px would have {} rows; at most {} are possible",
+          frame.rgb.cols, frame.rgb.rows, *width_, rows, kMostWidth));
     small_ = resized_to_width(frame.rgb, *width_);
     across_ = static_cast<double>(small_.cols()) / frame.rgb.cols;
     down_ = static_cast<double>(small_.rows()) / frame.rgb.rows;
     return {small_.view(), frame.index, frame.time_s};
   }
 
-  // Of regions those that are called for by hand: boxes and points.
-  [[nodiscard]] Region to_shown(const Region& region) const {
-    if (const auto* box = std::get_if<Box>(&region)) return to_shown(*box);
-    const auto* marks = std::get_if<PointMarks>(&region);
-    if (marks == nullptr || !width_) return region;
-    PointMarks shown = *marks;
-    for (auto* points : {&shown.include, &shown.exclude})
-      for (Point& point : *points) point = {point.x * across_, point.y * down_};
-    if (shown.box) shown.box = to_shown(*shown.box);
-    return shown;
+  // A mask is this object's, and holds until the next call.
+  [[nodiscard]] Region to_shown(const Region& region) {
+    if (small_.empty()) return region;
+    return std::visit([this](const auto& form) { return Region(shown_form(form)); }, region);
   }
 
-  [[nodiscard]] Box to_shown(const Box& box) const {
-    return {box.x * across_, box.y * down_, box.w * across_, box.h * down_};
-  }
+  [[nodiscard]] double to_original(double length_px) const { return length_px / across_; }
 
-  [[nodiscard]] MeasuredExtent to_original(const MeasuredExtent& extent) const {
-    return {extent.minor_px / across_, extent.circle_px / across_};
-  }
-
-  [[nodiscard]] Box to_original(const Box& box) const {
-    return {box.x / across_, box.y / down_, box.w / across_, box.h / down_};
+  [[nodiscard]] OrientedBox to_original(const OrientedBox& box) const {
+    return small_.empty() ? box : stretched(box, 1 / across_, 1 / down_);
   }
 
  private:
+  [[nodiscard]] Point shown_form(Point point) const { return {point.x * across_, point.y * down_}; }
+  [[nodiscard]] Box shown_form(const Box& box) const { return stretched({box, 0}, across_, down_).box; }
+  [[nodiscard]] OrientedBox shown_form(const OrientedBox& box) const {
+    return stretched(box, across_, down_);
+  }
+  [[nodiscard]] Polygon shown_form(Polygon corners) const {
+    for (Point& corner : corners) corner = shown_form(corner);
+    return corners;
+  }
+  [[nodiscard]] PointMarks shown_form(const PointMarks& marks) const {
+    PointMarks shown{shown_form(marks.include), shown_form(marks.exclude)};
+    if (marks.box) shown.box = shown_form(*marks.box);
+    return shown;
+  }
+  // Each pixel is that of the mask which its middle lies in.
+  [[nodiscard]] ImageView<const Byte> shown_form(ImageView<const Byte> mask) {
+    mask_ = Image<Byte>(small_.rows(), small_.cols());
+    for (int r = 0; r < mask_.rows(); ++r)
+      for (int c = 0; c < mask_.cols(); ++c)
+        mask_(r, c) =
+            mask((2 * r + 1) * mask.rows / (2 * mask_.rows()), (2 * c + 1) * mask.cols / (2 * mask_.cols()));
+    return std::as_const(mask_).view();
+  }
+
   std::optional<int> width_;
   double across_ = 1;
   double down_ = 1;
   Image<Byte> small_;
+  Image<Byte> mask_;
 };
 
 TraceRow scaled_step(Tracker& tracker, Scaling& scaling, const Frame& frame, std::optional<Region> seed,
@@ -78,8 +102,8 @@ TraceRow scaled_step(Tracker& tracker, Scaling& scaling, const Frame& frame, std
   const Frame shown = scaling.shown(frame);
   if (seed) seed = scaling.to_shown(*seed);
   TraceRow row = timed_step(tracker, shown, seed, limit);
-  row.box.box = scaling.to_original(row.box.box);
-  if (row.extent) row.extent = scaling.to_original(*row.extent);
+  row.box = scaling.to_original(row.box);
+  if (row.minor_px) row.minor_px = scaling.to_original(*row.minor_px);
   return row;
 }
 
@@ -126,7 +150,7 @@ TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Re
                             step_ms, limit.ms));
   TraceRow row{frame.index,      estimate.box, estimate.confidence,
                estimate.present, step_ms,      seed ? Event::seed : Event::none};
-  if (estimate.extent) row.extent = MeasuredExtent{estimate.extent->minor_px, estimate.extent->circle_px};
+  row.minor_px = estimate.minor_px;
   return row;
 }
 
@@ -166,7 +190,8 @@ void follow_frames(Tracker& tracker, FrameSource& frames, const FollowRange& ran
   std::optional<int> seed_frame;
   while (const auto frame = frames.next()) {
     if (range.to && frame->index > *range.to) {
-      rows.skip_before(*range.to + 1);  // frames that nobody had time for count, too
+      // Frames that nobody had time for count, too; those that `step` leaves out at the end were not asked for.
+      if (range.step == 1) rows.skip_before(*range.to + 1);
       break;
     }
     if (frame->index < first) continue;

@@ -21,7 +21,14 @@ namespace mnemon {
 namespace fs = std::filesystem;
 namespace {
 
+constexpr const char* kEveryTracker = "*";
+constexpr int kMostOfOne =
+    10000;  // repeats of a run, or sequences of a level: a plan with more was written wrongly
+
+// A name without wildcards stands for that folder whether it is there or not: where it is not, its runs say so.
 std::vector<fs::path> folders_like(const fs::path& pattern) {
+  if (pattern.string().find_first_of("*?") == std::string::npos || fs::is_directory(pattern))
+    return {pattern};
   glob_t found{};
   const std::unique_ptr<glob_t, decltype(&::globfree)> guard(&found, &::globfree);
   std::vector<fs::path> folders;
@@ -42,9 +49,10 @@ std::vector<fs::path> parse_sequences(const TomlTable& root, const fs::path& fol
       throw DataError(root.place("sequences"), fmt::format("no folder is like '{}', from {}", pattern,
                                                            fs::absolute(folder).lexically_normal().string()));
     for (const fs::path& found : folders) {
-      const std::string name = fs::weakly_canonical(found).filename().string();
+      const fs::path place = fs::weakly_canonical(found);
+      const std::string name = place.filename().string();
       const auto [at, is_new] = by_name.emplace(name, found);
-      if (!is_new && fs::equivalent(at->second, found)) continue;
+      if (!is_new && fs::weakly_canonical(at->second) == place) continue;
       if (!is_new)
         throw DataError(root.place("sequences"), fmt::format("two sequences are called '{}': {} and {}", name,
                                                              at->second.string(), found.string()));
@@ -97,7 +105,8 @@ PlannedTracker parse_traces(const TomlTable& table, const fs::path& folder) {
 }
 
 void check_repeats(const PlannedTracker& tracker, const TrackerEntry& entry, const TomlTable& table) {
-  if (tracker.repeats < 1) throw DataError(table.place("repeats"), "'repeats' must be at least 1");
+  if (tracker.repeats < 1 || tracker.repeats > kMostOfOne)
+    throw DataError(table.place("repeats"), fmt::format("'repeats' must be from 1 to {}", kMostOfOne));
   const Field* field = entry.schema.find(kRandomSeed);
   if (tracker.repeats > 1 && (field == nullptr || !std::holds_alternative<int>(field->standard)))
     throw DataError(
@@ -119,10 +128,26 @@ std::vector<std::string> parse_own_protocols(const TomlTable& table, const std::
   return own;
 }
 
+// All that there are, as they come.
+std::vector<PlannedTracker> every_tracker(const TomlTable& table, const Catalogue& catalogue,
+                                          const std::vector<Protocol>& protocols) {
+  table.allow_only({"name", "protocols"});
+  std::vector<PlannedTracker> all;
+  for (const TrackerEntry& entry : catalogue.entries()) {
+    PlannedTracker tracker;
+    tracker.name = tracker.label = entry.name;
+    tracker.protocols = parse_own_protocols(table, protocols);
+    all.push_back(tracker);
+  }
+  return all;
+}
+
 // The entry itself and the variations of its sweep.
 std::vector<PlannedTracker> parse_tracker(const TomlTable& table, const Catalogue& catalogue,
                                           const fs::path& folder, const std::vector<Protocol>& protocols) {
   if (table.has("traces")) return {parse_traces(table, folder)};
+  if (table.has("name") && table.text("name") == kEveryTracker)
+    return every_tracker(table, catalogue, protocols);
   table.allow_only({"name", "label", "set", "repeats", "sweep", "sample", "traces", "protocols", "settings"});
   PlannedTracker tracker;
   TrackerSettings settings;
@@ -168,7 +193,8 @@ PlannedStress parse_stress(const TomlTable& table) {
   table.allow_only({"scene", "knob", "levels", "random", "frames"});
   PlannedStress stress{table.text("scene"), table.text("knob"), table.numbers("levels"), 10, {}};
   if (table.has("random")) stress.random = table.whole("random");
-  if (stress.random < 1) throw DataError(table.place("random"), "'random' must be at least 1");
+  if (stress.random < 1 || stress.random > kMostOfOne)
+    throw DataError(table.place("random"), fmt::format("'random' must be from 1 to {}", kMostOfOne));
   if (table.has("frames")) stress.frames = table.whole("frames");
   for (std::size_t i = 1; i < stress.levels.size(); ++i)
     if (!(stress.levels[i] > stress.levels[i - 1]))

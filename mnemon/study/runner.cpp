@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <map>
 #include <mutex>
+#include <new>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -36,6 +37,7 @@ struct Job {
   RunKey key;
   fs::path trace;      // of a run from elsewhere
   std::string source;  // its fingerprint
+  std::int64_t build = 0;
 
   [[nodiscard]] bool is_timed() const {
     return trace.empty() && protocol->is_timed() && sequence->study.is_ordinary();
@@ -152,6 +154,8 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
     }
     for (TraceRow& row : run.trace.rows) add_position(opened.sequence.facts, row);
     run.score = scored(run.trace, opened, job.protocol->score_options());
+  } catch (const std::bad_alloc&) {
+    run.failure = "there was not enough memory for it";
   } catch (const std::exception& error) {
     run.failure = *error.what() != '\0' ? error.what() : "it failed without saying why";
   } catch (...) {  // a tracker may be anybody's
@@ -217,8 +221,10 @@ class Planner {
   void add_jobs(const PlannedTracker& tracker, std::int64_t id, const BenchSequence& sequence,
                 const Protocol& protocol) {
     // A generated sequence that is in the study already has not been generated again, so its truth is not here.
-    const std::size_t starts =
-        sequence.study.is_ordinary() ? starts_of(protocol, sequence.study.truth).size() : 1;
+    // Nor is one that cannot be read, of which one run says so.
+    const std::size_t starts = sequence.study.is_ordinary() && sequence.study.failure.empty()
+                                   ? starts_of(protocol, sequence.study.truth).size()
+                                   : 1;
     const std::int64_t protocol_id = protocol_ids_.at(&protocol);
     for (int i = 0; i < static_cast<int>(starts); ++i)
       for (int repeat = 0; repeat < tracker.repeats; ++repeat) {
@@ -252,12 +258,40 @@ class Planner {
   std::vector<Job> jobs_;
 };
 
+// What makes the runs: the library, and for trackers that are not its own also the program that brings them.
+class Builds {
+ public:
+  struct Build {
+    BuildFacts facts;
+    std::int64_t id = 0;
+  };
+
+  Builds(const Catalogue& catalogue, const std::vector<Job>& jobs, StudyWriter& writer)
+      : catalogue_(catalogue) {
+    library_.facts = build_facts();
+    library_.id = writer.add_build(library_.facts);
+    if (std::ranges::all_of(jobs, [this](const Job& job) { return is_of_library(job); })) return;
+    own_.facts = build_facts_of_own();
+    own_.id = writer.add_build(own_.facts);
+  }
+
+  [[nodiscard]] const Build& of(const Job& job) const { return is_of_library(job) ? library_ : own_; }
+
+ private:
+  [[nodiscard]] bool is_of_library(const Job& job) const {
+    return !job.tracker->traces.empty() || catalogue_.entry(job.tracker->name).is_of_library;
+  }
+
+  const Catalogue& catalogue_;
+  Build library_;
+  Build own_;
+};
+
 // Makes jobs and writes their runs, telling how far it has come.
 class Workshop {
  public:
-  Workshop(const Plan& plan, const Catalogue& catalogue, StudyWriter& writer, std::int64_t build,
-           const RunOptions& options)
-      : catalogue_(catalogue), writer_(writer), build_(build), options_(options) {
+  Workshop(const Plan& plan, const Catalogue& catalogue, StudyWriter& writer, const RunOptions& options)
+      : catalogue_(catalogue), writer_(writer), options_(options) {
     if (plan.step_limit_ms) limit_.ms = *plan.step_limit_ms;
   }
 
@@ -317,7 +351,7 @@ class Workshop {
     const std::scoped_lock lock(mutex_);
     if (!run.trace.masks.empty())
       writer_.put_true_masks(job.key.sequence, opened.masks.of(opened.sequence.facts));
-    writer_.put_run(job.key, run, build_);
+    writer_.put_run(job.key, run, job.build);
     (job.is_timed() ? summary_.timed_ms : summary_.work_ms) += work_ms;
     summary_.write_ms += waiting.elapsed_ms();
     summary_.failed += run.failure.empty() ? 0 : 1;
@@ -329,7 +363,6 @@ class Workshop {
 
   const Catalogue& catalogue_;
   StudyWriter& writer_;
-  std::int64_t build_;
   const RunOptions& options_;
   StepLimit limit_;
   std::mutex mutex_;
@@ -348,12 +381,17 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   std::vector<RunKey> planned;
   for (const Job& job : jobs) planned.push_back(job.key);
   writer.plan(plan.title, planned);
-  const BuildFacts build = build_facts();
-  std::erase_if(jobs, [&](const Job& job) { return writer.has_run(job.key, build, job.source); });
+  const Builds builds(catalogue, jobs, writer);
+  std::erase_if(jobs, [&](Job& job) {
+    job.build = builds.of(job).id;
+    return writer.has_run(job.key, builds.of(job).facts, job.source);
+  });
   std::ranges::stable_sort(jobs, {}, [](const Job& job) { return job.sequence; });
-  Workshop workshop(plan, catalogue, writer, writer.add_build(build), options);
+  Workshop workshop(plan, catalogue, writer, options);
   workshop.make_all(jobs, static_cast<int>(planned.size() - jobs.size()));
-  return workshop.summary();
+  RunSummary summary = workshop.summary();
+  summary.kept_others_out = writer.keeps_others_out();
+  return summary;
 }
 
 }  // namespace mnemon

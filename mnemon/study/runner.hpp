@@ -39,13 +39,16 @@ struct RunSummary {
   double work_ms = 0;     ///< Of those runs, the time of each summed up.
   double timed_ms = 0;    ///< Of runs one at a time, their warm-up included.
   double write_ms = 0;    ///< Waiting for the study's file, within the two above.
+  bool kept_others_out =
+      true;  ///< False where the file system cannot keep another program from the same study.
 };
 
 /// Runs what of the plan is missing in the folder's study: runs of other parameters, of sequences that have
 /// changed since, or of another build are made anew. Runs that are not timed are made side by side, and give the same
 /// bits on any number of threads; timed ones follow one at a time. What one run throws is recorded against that run.
-/// \throws DataError  where a sequence cannot be read or has no truth, or the study cannot be written: the runs that
-///                    were made till then are in it.
+/// A sequence that cannot be read fails its runs, each with the reason.
+/// \throws DataError  where the study cannot be written: the runs that were made till then are in it; Error  where another program is
+///                    writing to it.
 RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const std::filesystem::path& folder,
                     const RunOptions& options);
 

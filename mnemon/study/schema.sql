@@ -38,7 +38,7 @@ CREATE TABLE IF NOT EXISTS runs (
 CREATE TABLE IF NOT EXISTS estimates (
   run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, frame INTEGER NOT NULL,
   x REAL, y REAL, w REAL, h REAL, angle REAL, confidence REAL, present INTEGER NOT NULL, step_ms REAL, event TEXT,
-  minor_px REAL, circle_px REAL, x_mm REAL, y_mm REAL, z_mm REAL, mask BLOB,
+  minor_px REAL, x_mm REAL, y_mm REAL, z_mm REAL, mask BLOB,
   PRIMARY KEY (run_id, frame)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS scores (
   run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, measure TEXT NOT NULL, value REAL,

@@ -30,7 +30,6 @@ constexpr std::array kMeasures{
     ScalarMeasure{"success_at_0.5", [](S s) { return s.success_at_half; }, Better::higher, false, kOfFrames},
     ScalarMeasure{"success_at_0.75", [](S s) { return s.success_at_three_quarters; }, Better::higher, false,
                   kOfFrames},
-    ScalarMeasure{"mean_overlap", [](S s) { return s.mean_overlap; }, Better::higher, false, kOfFrames},
     ScalarMeasure{"hit_rate_20", [](S s) { return s.hit_rate_20; }, Better::higher, false, kOfFrames},
     ScalarMeasure{"relative_centre_area", [](S s) { return s.relative_centre_area; }, Better::higher, false,
                   kOfFrames},
@@ -122,7 +121,7 @@ Json returns_json(const std::vector<Return>& returns) {
 
 // Lists of what a figure alone cannot say.
 void add_lists(const RunScore& score, Json& json) {
-  json["success_curve"] = curve_json(score.success_curve);
+  json["overlap_curve"] = curve_json(score.overlap_curve);
   json["centre_curve"] = curve_json(score.centre_curve);
   json["relative_centre_curve"] = curve_json(score.relative_centre_curve);
   json["hold_curve"] = hold_curve_json(score.hold_curve);

@@ -11,6 +11,7 @@
 #include <mnemon/sequence/trace.hpp>
 #include <mnemon/study/build_facts.hpp>
 #include <mnemon/study/database.hpp>
+#include <mnemon/study/folder_lock.hpp>
 #include <mnemon/study/protocol.hpp>
 
 namespace mnemon {
@@ -19,7 +20,7 @@ namespace mnemon {
 inline constexpr const char* kStudyFile = "study.sqlite";
 
 /// The form of the study file that this library reads and writes.
-inline constexpr const char* kStudyForm = "mnemon-study/3";
+inline constexpr const char* kStudyForm = "mnemon-study/4";
 
 /// A tracker with its full set of parameters, as a study knows it.
 struct StudyTracker {
@@ -29,6 +30,8 @@ struct StudyTracker {
   std::string sweep;   ///< The label of the entry whose variation it is; empty for none.
 
   [[nodiscard]] bool is_from_elsewhere() const { return name == "traces"; }
+  /// Whether it shows what sequences give for nothing: it stands below the others, whatever it scores.
+  [[nodiscard]] bool is_floor() const { return name == "stay"; }
 };
 
 /// A small picture of a sequence's frame, for looking at.
@@ -61,6 +64,7 @@ struct StudySequence {
   Truth truth;
   std::vector<StudyPicture> pictures;
   std::optional<StressPoint> stress;  ///< Of generated ones.
+  std::string failure;  ///< Why it could not be read, so that it holds nothing; not in the file.
 
   /// Whether it is among the plan's own sequences, which the tables are about.
   [[nodiscard]] bool is_ordinary() const { return !stress.has_value(); }
@@ -73,6 +77,7 @@ struct StudyRun {
   int protocol = 0;  ///< Place in Study::protocols.
   int start = 0;     ///< Which of the protocol's starts.
   int repeat = 0;
+  int build = 0;  ///< Place in Study::builds.
   bool timed = false;
   std::string failure;     ///< Why there is no whole trace; empty where there is.
   std::string source;      ///< A fingerprint of the trace's file, where it is from elsewhere.
@@ -84,7 +89,7 @@ struct StudyRun {
 /// What a study says about its last plan.
 struct Study {
   std::string title;
-  BuildFacts build;
+  std::vector<BuildFacts> builds;  ///< Those that its runs were made by, on the machines they were made on.
   std::vector<StudyTracker> trackers;
   std::vector<StudySequence> sequences;
   std::vector<Protocol> protocols;
@@ -111,13 +116,16 @@ struct RunKey {
 /// Writes a study run by run: a run is in the file whole or not at all. Not to be shared by threads.
 class StudyWriter {
  public:
-  /// Opens the study of a folder, or starts one.
-  /// \throws DataError  where the file is something else.
+  /// Opens the study of a folder, or starts one, and keeps other writers out.
+  /// \throws DataError  where the file is something else; Error  where somebody else is writing to it.
   explicit StudyWriter(const std::filesystem::path& folder);
   StudyWriter(const StudyWriter&) = delete;
   StudyWriter& operator=(const StudyWriter&) = delete;
   /// Leaves one file that can be read where nothing may be written.
   ~StudyWriter();
+
+  /// Whether other writers are kept out: not every file system can.
+  [[nodiscard]] bool keeps_others_out() const noexcept { return lock_.is_held(); }
 
   std::int64_t add_tracker(const StudyTracker& tracker);
   std::int64_t add_protocol(const Protocol& protocol);
@@ -138,6 +146,7 @@ class StudyWriter {
   void put_run(const RunKey& key, const StudyRun& run, std::int64_t build);
 
  private:
+  FolderLock lock_;
   Database database_;
 };
 

@@ -56,9 +56,9 @@ Event event_of(const std::string& name) {
 Trace read_trace_of(Database& database, std::int64_t id) {
   Trace trace;
   Statement rows = database.prepare(
-      "SELECT frame, x, y, w, h, angle, confidence, present, step_ms, event, minor_px, circle_px, x_mm, "
-      "y_mm, "
-      "z_mm, mask FROM estimates WHERE run_id = ? ORDER BY frame");
+      "SELECT frame, x, y, w, h, angle, confidence, present, step_ms, event, minor_px, x_mm, y_mm, z_mm, "
+      "mask "
+      "FROM estimates WHERE run_id = ? ORDER BY frame");
   for (rows.bind(id); rows.next();) {
     TraceRow row{static_cast<int>(rows.whole(0)),
                  box_at(rows, 1),
@@ -66,11 +66,9 @@ Trace read_trace_of(Database& database, std::int64_t id) {
                  rows.whole(7) != 0,
                  rows.maybe_real(8),
                  event_of(rows.text(9))};
-    const auto minor_px = rows.maybe_real(10);
-    const auto circle_px = rows.maybe_real(11);
-    if (minor_px && circle_px) row.extent = MeasuredExtent{*minor_px, *circle_px};
-    row.position = position_at(rows, 12);
-    read_mask_at(rows, 15, row.frame, trace.masks);
+    row.minor_px = rows.maybe_real(10);
+    row.position = position_at(rows, 11);
+    read_mask_at(rows, 14, row.frame, trace.masks);
     trace.rows.push_back(row);
   }
   return trace;
@@ -159,6 +157,13 @@ int place_of(const Places& places, std::int64_t id, const Database& database) {
   return at->second;
 }
 
+int place_of_build(Study& study, const BuildFacts& build) {
+  const auto at = std::ranges::find(study.builds, build);
+  const auto place = at - study.builds.begin();
+  if (at == study.builds.end()) study.builds.push_back(build);
+  return static_cast<int>(place);
+}
+
 void read_runs(Database& database, const Places& trackers, const Places& sequences, const Places& protocols,
                Study& study) {
   Statement rows = database.prepare(
@@ -179,8 +184,8 @@ void read_runs(Database& database, const Places& trackers, const Places& sequenc
     run.source = rows.text(8);
     run.highest_rate_hz = rows.maybe_real(9);
     run.trace = read_trace_of(database, rows.whole(0));
-    study.build = {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
-                   static_cast<int>(rows.whole(14))};
+    run.build = place_of_build(study, {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
+                                       static_cast<int>(rows.whole(14))});
     study.runs.push_back(std::move(run));
   }
 }
@@ -207,6 +212,10 @@ void check_study_form(Database& database) {
 }
 
 Study read_study(const std::filesystem::path& folder) {
+  std::error_code code;
+  if (std::filesystem::is_regular_file(folder / kStudyFile, code) &&
+      std::filesystem::file_size(folder / kStudyFile, code) == 0)
+    throw DataError({folder / kStudyFile}, "is empty; delete it, and run the plan again");
   Database database(folder / kStudyFile, Database::Mode::read);
   check_study_form(database);
   Study study;

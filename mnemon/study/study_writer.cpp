@@ -15,11 +15,6 @@ extern const std::string_view study_schema;  // mnemon/study/schema.sql, put in 
 
 namespace {
 
-std::filesystem::path study_file_in(const std::filesystem::path& folder) {
-  make_folder(folder);
-  return folder / kStudyFile;
-}
-
 void put_fact(Database& database, const std::string& key, const std::string& value) {
   database.prepare("INSERT OR REPLACE INTO facts VALUES (?, ?)").bind(key).bind(value).run();
 }
@@ -63,16 +58,15 @@ void put_truth(Database& database, std::int64_t id, const Truth& truth) {
 }
 
 void put_estimates(Database& database, std::int64_t id, const Trace& trace) {
-  Statement& insert = database.prepare_once(
-      "INSERT INTO estimates VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  Statement& insert =
+      database.prepare_once("INSERT INTO estimates VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
   MaskBytes masks(trace.masks);
   for (const TraceRow& row : trace.rows) {
     const Box& box = row.box.box;
     insert.bind(id).bind(row.frame).bind(box.x).bind(box.y).bind(box.w).bind(box.h).bind(row.box.angle_deg);
     insert.bind(row.confidence).bind(row.present ? 1 : 0).bind(row.step_ms);
     insert.bind_lasting(event_name(row.event));
-    insert.bind(row.extent ? std::optional(row.extent->minor_px) : std::nullopt);
-    insert.bind(row.extent ? std::optional(row.extent->circle_px) : std::nullopt);
+    insert.bind(row.minor_px ? std::optional(*row.minor_px) : std::nullopt);
     masks.bind(bind_position(insert, row.position), row.frame).run();
   }
 }
@@ -113,7 +107,7 @@ Statement& bind_key(Statement& statement, const RunKey& key) {
 }  // namespace
 
 StudyWriter::StudyWriter(const std::filesystem::path& folder)
-    : database_(study_file_in(folder), Database::Mode::create) {
+    : lock_(folder), database_(folder / kStudyFile, Database::Mode::create) {
   // A log beside the file makes a transaction cost a hundredth of what it costs without. Killing the program loses
   // nothing that was committed; a failing power supply may lose the last runs, but leaves the file sound.
   database_.run("PRAGMA journal_mode = WAL");

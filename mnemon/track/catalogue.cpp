@@ -13,8 +13,8 @@
 #include <mnemon/track/corr/plain.hpp>
 #include <mnemon/track/corr/reliable.hpp>
 #include <mnemon/track/corr/scaled.hpp>
-#include <mnemon/track/mask/cut.hpp>
 #include <mnemon/track/mask/memory.hpp>
+#include <mnemon/track/mask/plain.hpp>
 #include <mnemon/track/shift/adaptive.hpp>
 #include <mnemon/track/shift/fixed.hpp>
 #include <mnemon/track/stay.hpp>
@@ -56,8 +56,8 @@ Catalogue Catalogue::standard() {
   catalogue.add(tracker_entry<BlobMotion, BlobMotionParams>(
       "blob-motion", "blob", "The piece that stands out by its motion before a still camera.",
       "Wren, Azarbayejani, Darrell and Pentland: Real-time tracking of the human body. TPAMI 1997"));
-  catalogue.add(tracker_entry<MaskCut, MaskCutParams>(
-      "mask-cut", "mask", "The target's mask moved along, and cut out anew by a minimum cut.",
+  catalogue.add(tracker_entry<MaskPlain, MaskPlainParams>(
+      "mask-plain", "mask", "The target's mask moved along, and cut out anew by a minimum cut.",
       "Boykov and Kolmogorov: An experimental comparison of min-cut/max-flow algorithms for energy "
       "minimization in "
       "vision. TPAMI 2004; Rother, Kolmogorov and Blake: interactive foreground extraction using iterated "
@@ -67,9 +67,10 @@ Catalogue Catalogue::standard() {
       "Boykov and Kolmogorov: An experimental comparison of min-cut/max-flow algorithms for energy "
       "minimization in "
       "vision. TPAMI 2004, for the cuts; Kalman: A new approach to linear filtering and prediction problems. "
-      "1960"));
+      "1960; Oh and others, ICCV 2019, Ravi and others, 2024, and Yang and others, 2024, for the memory"));
   catalogue.add(tracker_entry<Stay, StayParams>("stay", "floor",
-                                                "Its box never moves: the floor under every table.", "none"));
+                                                "Its box never moves: the floor under every table.", ""));
+  for (TrackerEntry& entry : catalogue.entries_) entry.is_of_library = true;
   return catalogue;
 }
 

@@ -16,9 +16,11 @@ struct TrackerEntry {
   std::string name;
   std::string family;   ///< Such as `corr`, `shift`.
   std::string summary;  ///< One sentence.
-  std::string paper;    ///< Authors, year, where.
+  std::string paper;    ///< Authors, year, where; empty where it is after none.
   Schema schema;
   std::function<std::unique_ptr<Tracker>(const ParamSet&)> make;
+  bool is_of_library =
+      false;  ///< Whether it comes with the library, so that the library's version tells its code.
 };
 
 /// The entry of a tracker class `T` whose parameter struct is `P` and which is made as `T(P)`.
@@ -28,8 +30,13 @@ template <class T, class P>
   auto make = [name](const ParamSet& params) -> std::unique_ptr<Tracker> {
     return std::make_unique<T>(bound_params<P>(params, name));
   };
-  return {std::move(name),  std::move(family), std::move(summary),
-          std::move(paper), schema_of<P>(),    std::move(make)};
+  return {std::move(name),
+          std::move(family),
+          std::move(summary),
+          std::move(paper),
+          schema_of<P>(),
+          std::move(make),
+          false};
 }
 
 /// The trackers there are, by name. A program may add its own.

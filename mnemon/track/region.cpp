@@ -12,6 +12,9 @@
 namespace mnemon {
 namespace {
 
+constexpr double kMostPictures =
+    4;  // a box's side over the picture's longer one: what is larger was written wrongly
+
 Box around(const Box& box, FrameSize /*size*/) { return box; }
 
 Box around(const OrientedBox& oriented, FrameSize /*size*/) {
@@ -53,6 +56,11 @@ Box enclosing_box(const Region& region, FrameSize size) {
     throw CallError(
         fmt::format("the target's box {},{},{},{} has no area; its width and height must be above 0", box.x,
                     box.y, box.w, box.h));
+  const double most = kMostPictures * std::max(size.width, size.height);
+  if (std::max(box.w, box.h) > most)
+    throw CallError(fmt::format(
+        "the target's box {},{},{},{} is too large for a picture of {} x {}: a side may have {:.0f} px",
+        box.x, box.y, box.w, box.h, size.width, size.height, most));
   if (!reaches_into(box, size.width, size.height))
     throw CallError(fmt::format("the target's box {},{},{},{} lies outside the picture of {} x {}", box.x,
                                 box.y, box.w, box.h, size.width, size.height));

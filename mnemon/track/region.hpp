@@ -26,7 +26,7 @@ using Region = std::variant<Box, OrientedBox, Polygon, ImageView<const Byte>, Po
 /// \param size  Of the frame.
 /// \throws CallError  where the region has no area, a number is not finite, a mask has another size or is
 /// empty,
-///                    or the box has nothing in common with the frame.
+///                    or the box has nothing in common with the frame, or is more than four times as long as it.
 [[nodiscard]] Box enclosing_box(const Region& region, FrameSize size);
 
 }  // namespace mnemon

@@ -13,6 +13,8 @@ Estimate Tracker::seed(const Frame& frame, const Region& region) {
     throw CallError("a tracker needs frames with at least one pixel and three channels (RGB)");
   const auto seed_from = [&](const Region& from) {
     const Box box = enclosing_box(from, frame.size());
+    seed_size_.reset();  // what fails on the way may leave anything behind: there is no target then
+    mask_ = {};
     const Estimate estimate = do_seed(frame, from, box);
     seed_size_ = frame.size();
     mask_ = estimate.mask;

@@ -1,19 +1,15 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <optional>
+#include <string>
 #include <string_view>
 #include <vector>
 
+#include <mnemon/base/params.hpp>
 #include <mnemon/image/frame.hpp>
 #include <mnemon/track/region.hpp>
 
 namespace mnemon {
-
-/// How far a target reaches, where a tracker measures that.
-struct Extent {
-  double minor_px = 0;   ///< The shorter axis of its ellipse: blur by motion leaves it as it is.
-  double circle_px = 0;  ///< Diameter of the circle about its middle that encloses it.
-};
 
 /// A tracker's answer for one frame.
 struct Estimate {
@@ -23,13 +19,22 @@ struct Estimate {
   /// Which pixels are the target's, 1 for each, as large as the frame; of trackers that have none, empty. It holds
   /// until the tracker's next call.
   ImageView<const Byte> mask = {};
-  std::optional<Extent> extent = {};
+  /// The shorter axis of the target's ellipse, of trackers that measure it: blur by motion leaves it as it is.
+  std::optional<double> minor_px = {};
 };
 
 /// A named inner picture of a tracker's last step: one channel of numbers, or RGB from 0 to 255.
 struct Stage {
   std::string_view name;
   ImageView<const float> picture;
+};
+
+/// Something that a tracker worked out from its seed. Where it has the name of one of the tracker's parameters, setting that to
+/// `value` keeps it.
+struct SeedChoice {
+  std::string name;
+  ParamValue value;
+  std::string unit = {};
 };
 
 /// Follows one target: call `seed` with a frame and a region, then `follow` with each later frame; `seed`
@@ -44,8 +49,8 @@ class Tracker {
 
   /// Starts from a frame and a region of it.
   /// \returns  The estimate for that frame.
-  /// \throws CallError  where the frame is empty or not RGB, or the region has no area or lies outside it;
-  ///                    the tracker is then as it was before.
+  /// \throws CallError  where the frame is empty or not RGB, or the region has no area, lies outside it or is far too large;
+  ///                    the tracker is then as it was before. After anything else that is thrown it has no target.
   Estimate seed(const Frame& frame, const Region& region);
 
   /// The estimate for the next frame.
@@ -56,6 +61,9 @@ class Tracker {
   /// out here where following does not need them, so this may allocate.
   [[nodiscard]] std::vector<Stage> stages() { return do_stages(); }
 
+  /// What was chosen by the seed, where parameters leave that open.
+  [[nodiscard]] std::vector<SeedChoice> choices() const { return do_choices(); }
+
   /// The mask of the last estimate, empty where the tracker has none. It holds until the next call.
   [[nodiscard]] ImageView<const Byte> mask() const noexcept { return mask_; }
 
@@ -64,6 +72,7 @@ class Tracker {
   virtual Estimate do_seed(const Frame& frame, const Region& region, const Box& box) = 0;
   virtual Estimate do_follow(const Frame& frame) = 0;
   virtual std::vector<Stage> do_stages() { return {}; }
+  [[nodiscard]] virtual std::vector<SeedChoice> do_choices() const { return {}; }
 
   std::optional<FrameSize> seed_size_;
   ImageView<const Byte> mask_;

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 #include <numeric>
 
 namespace mnemon {
@@ -83,17 +84,27 @@ double separation(const ColourSpace& space, std::span<const float> target, std::
   return apart;
 }
 
-ColourSpace choose_space(std::span<const float> target, std::span<const float> around) {
+std::optional<ColourParts> colour_parts(std::string_view word) noexcept {
+  const auto at = std::ranges::find(kColourParts, word);
+  return at == kColourParts.end() ? std::nullopt
+                                  : std::optional(static_cast<ColourParts>(at - kColourParts.begin()));
+}
+
+ColourSpace choose_space(std::span<const float> target, std::span<const float> around,
+                         std::optional<ColourParts> parts) {
   // What a space is favoured by for standing changes of light.
   constexpr double kHueBonus = 0.1;
   constexpr double kHueSaturationBonus = 0.05;
   ColourSpace best;
-  double best_score = separation(best, target, around);
+  const bool takes_whole = !parts || *parts == ColourParts::lightness_chroma;
+  double best_score =
+      takes_whole ? separation(best, target, around) : -std::numeric_limits<double>::infinity();
   for (const float saturation : {0.1f, 0.2f, 0.3f, 0.45f})
     for (const float value : {0.1f, 0.2f, 0.35f})
-      for (const auto& [parts, bonus] :
+      for (const auto& [tried, bonus] :
            {std::pair{ColourParts::hue, kHueBonus}, {ColourParts::hue_saturation, kHueSaturationBonus}}) {
-        ColourSpace space(parts, saturation, value);
+        if (parts && tried != *parts) continue;
+        ColourSpace space(tried, saturation, value);
         const double score = separation(space, target, around) + bonus;
         if (!(score > best_score)) continue;
         best_score = score;

@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <array>
 #include <cstdint>
+#include <optional>
 #include <span>
+#include <string_view>
 #include <vector>
 
 #include <mnemon/vision/colour_index.hpp>
@@ -38,10 +41,29 @@ class ColourSpace {
   std::vector<std::int16_t> bin_of_;
 };
 
+/// The words for them in parameters, in their order: `hue`, `hue-saturation`, `lightness-chroma`.
+inline constexpr std::array<const char*, 3> kColourParts{"hue", "hue-saturation", "lightness-chroma"};
+/// The word for having them chosen.
+inline constexpr const char* kPartsByTarget = "by-target";
+
+/// What the word stands for; nothing for `by-target`.
+[[nodiscard]] std::optional<ColourParts> colour_parts(std::string_view word) noexcept;
+
 /// The space, with its limits, in which a target's colours differ most from those around it. A space of few parts is
 /// taken where it is nearly as good, as it stands more changes of light.
 /// \param target, around  How often each of the 4096 colours is found there; the target's sum above 0.
-[[nodiscard]] ColourSpace choose_space(std::span<const float> target, std::span<const float> around);
+/// \param parts  To choose the limits alone.
+[[nodiscard]] ColourSpace choose_space(std::span<const float> target, std::span<const float> around,
+                                       std::optional<ColourParts> parts = {});
+
+/// Describes the member `space` of a parameter struct.
+template <class P>
+void describe_space(auto& schema) {
+  schema.field("space", &P::space, {kPartsByTarget, kColourParts[0], kColourParts[1], kColourParts[2]},
+               "What of colours counts: hue stands shading, the others tell dull targets; by-target takes "
+               "what tells the target "
+               "best.");
+}
 
 /// How well bins tell the target: the mean weight of a pixel of the target less that of one around it, in [-1, 1],
 /// where a weight is the share of the target in a bin.

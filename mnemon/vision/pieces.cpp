@@ -158,16 +158,6 @@ PieceForm PieceFinder::form_of(const Piece& piece) noexcept {
   return form;
 }
 
-double PieceFinder::enclosing_radius(const Piece& piece) const noexcept {
-  double furthest = 0;
-  for_each_run(piece, [&](const Run& run) {
-    const double y = std::max(std::abs(run.row - piece.middle.y), std::abs(run.row + 1 - piece.middle.y));
-    const double x = std::max(std::abs(run.first - piece.middle.x), std::abs(run.end - piece.middle.x));
-    furthest = std::max(furthest, x * x + y * y);
-  });
-  return std::sqrt(furthest);
-}
-
 void PieceFinder::draw_into(const Piece& piece, BitMask& mask) const noexcept {
   for_each_run(piece, [&](const Run& run) { mask.set_run(run.row, run.first, run.end); });
 }

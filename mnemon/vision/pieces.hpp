@@ -64,9 +64,6 @@ class PieceFinder {
   /// tightest box's turn undecided by many degrees; else the tightest.
   [[nodiscard]] OrientedBox turned_box(const Piece& piece) noexcept;
 
-  /// The largest distance of a piece's bits from its middle.
-  [[nodiscard]] double enclosing_radius(const Piece& piece) const noexcept;
-
   /// Sets the bits of a piece in a mask of the shape of the one that it was found in.
   void draw_into(const Piece& piece, BitMask& mask) const noexcept;
 

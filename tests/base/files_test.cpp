@@ -132,6 +132,25 @@ TEST(NewFolder, DoesNotTouchWhatIsThere) {
   EXPECT_EQ(names_in(folder.path()), std::set<std::string>{"made"});
 }
 
+TEST(NewFolder, ReplacesOnlyWhatItMay) {
+  const TempFolder folder;
+  write_file(folder / "made/000001.png", "1");
+  write_file(folder / "made/stage/000001.png", "1");
+  const auto replace = [&] {
+    NewFolder made(folder / "made", Replace::if_only_numbered_pictures());
+    write_file(made.path() / "000002.png", "2");
+    made.finish();
+  };
+  replace();
+  EXPECT_EQ(names_in(folder / "made"), std::set<std::string>{"000002.png"});
+  EXPECT_EQ(names_in(folder.path()), std::set<std::string>{"made"});
+  write_file(folder / "made/mine.txt", "1");
+  message_of<CallError>(replace);
+  EXPECT_EQ(names_in(folder / "made"), (std::set<std::string>{"000002.png", "mine.txt"}));
+  { const NewFolder given_up(folder / "made", Replace::if_only_of({"000002.png", "mine.txt"})); }
+  EXPECT_EQ(names_in(folder / "made"), (std::set<std::string>{"000002.png", "mine.txt"}));
+}
+
 TEST(ForEachIndex, CallsEachOnceOnAnyNumberOfThreads) {
   for (const int jobs : {0, 1, 2, 7}) {
     std::vector<std::atomic<int>> calls(500);

@@ -5,6 +5,8 @@
 
 #include <gtest/gtest.h>
 
+#include <mnemon/base/nearest_name.hpp>
+
 #include "support/messages.hpp"
 
 namespace mnemon {
@@ -57,6 +59,46 @@ TEST(BoundParams, TakesEveryType) {
 
 TEST(BoundParams, TakesAWholeNumberForAnyNumber) {
   EXPECT_EQ(bound_params<Everything>({{"padding", 4}}, "thing").padding, 4.0);
+}
+
+TEST(BoundParams, TakesAWholeRealForAWholeNumber) {
+  EXPECT_EQ(bound_params<Everything>({{"count", 8.0}}, "thing").count, 8);
+  EXPECT_EQ(bound_params<Everything>(set_of({"count=8.0"}), "thing").count, 8);
+  EXPECT_EQ(completed({{"count", 8.0}}, schema_of<Everything>()).at("count"), ParamValue(8));
+  test::expect_parts(refusal("count=8.5"), {"count = 8.5", "is not a whole number"});
+  test::expect_parts(refusal("count=1e300"), {"count = 1e300", "is not a whole number"});
+  test::expect_parts(refusal("count=80.0"), {"count = 80", "out of range"});
+}
+
+namespace {
+
+struct Ordered {
+  int low = 1;
+  int high = 2;
+  static void describe(auto& schema) {
+    schema.field("low", &Ordered::low, {0, 9}, "", "The one end.");
+    schema.field("high", &Ordered::high, {0, 9}, "", "The other.");
+  }
+  void check() const {
+    if (low > high) throw CallError("low is above high");
+  }
+};
+
+}  // namespace
+
+TEST(BoundParams, ChecksRulesBetweenFields) {
+  EXPECT_EQ(bound_params<Ordered>({{"high", 5}}, "pair").high, 5);
+  test::expect_parts(test::message_of<CallError>([] {
+                       (void)bound_params<Ordered>({{"low", 5}}, "pair");
+                     }),
+                     {"'pair'", "low is above high"});
+}
+
+TEST(NameHint, KnowsNamesOfEarlierVersions) {
+  const std::vector<std::string> known{"padding", "window_samples"};
+  EXPECT_EQ(name_hint("template_px", known), "; it is called 'window_samples' now");
+  EXPECT_EQ(newer_name("padding", known), "");
+  EXPECT_EQ(newer_name("mask-cut", known), "");  // which has nothing to do with these
 }
 
 TEST(BoundParams, RefusesWhatSlippedPastTheText) {

@@ -43,7 +43,7 @@ double mask_overlap(const Image<Byte>& a, const Image<Byte>& b) {
 TEST(FollowMasks, WritesWhatTheSummaryMeasures) {
   const TempFolder folder;
   const Json summary =
-      followed({kKites + "steady", "--tracker", "mask-cut", "--to", "12", "--masks", "masks"}, folder);
+      followed({kKites + "steady", "--tracker", "mask-plain", "--to", "12", "--masks", "masks"}, folder);
   double sum = 0;
   for (int i = 1; i <= 12; ++i) {
     const std::string name = (i < 10 ? "00000" : "0000") + std::to_string(i) + ".png";
@@ -55,12 +55,12 @@ TEST(FollowMasks, WritesWhatTheSummaryMeasures) {
 
 TEST(FollowMasks, TellsWhereTheBalloonIs) {
   const TempFolder folder;
-  for (const char* tracker : {"blob-colour", "mask-cut"}) {
+  for (const char* tracker : {"blob-colour", "mask-plain"}) {
     const Json summary = followed({kKites + "balloon", "--tracker", tracker, "--trace", "ball.csv"}, folder);
     EXPECT_LT(summary["position_error_median"].get<double>(), 0.03) << tracker;
     const Trace trace = read_trace(folder / "ball.csv");
     EXPECT_TRUE(
-        std::ranges::all_of(trace.rows, [](const TraceRow& row) { return row.position && row.extent; }));
+        std::ranges::all_of(trace.rows, [](const TraceRow& row) { return row.position && row.minor_px; }));
     const Outcome scored = mnemon(
         {"score", "--truth", kKites + "balloon/truth.csv", "--trace", "ball.csv", "--json"}, folder.path());
     EXPECT_EQ(Json::parse(scored.out)["position_error_median"], summary["position_error_median"]);
@@ -91,7 +91,7 @@ TEST(FollowSettings, GiveTheSameTraceAgain) {
 TEST(FollowReview, ListsWhereTheTargetWasLostAndFound) {
   const TempFolder folder;
   const Json summary = followed(
-      {kKites + "cloudbank", "--tracker", "mask-cut", "--review", "look.csv", "--trace", "t.csv"}, folder);
+      {kKites + "cloudbank", "--tracker", "mask-plain", "--review", "look.csv", "--trace", "t.csv"}, folder);
   const std::string list = read_file(folder / "look.csv");
   expect_parts(list, {"frame,confidence,present,why\n", ",0,lost\n", ",1,found again\n"});
   EXPECT_EQ(std::ranges::count(list, '\n') - 1, summary["review_frames"].get<int>());
@@ -103,19 +103,19 @@ TEST(FollowReview, ListsWhereTheTargetWasLostAndFound) {
 
 TEST(FollowPlaces, MarkTheTarget) {
   const TempFolder folder;
-  const Json summary = followed({kKites + "balloon", "--tracker", "mask-cut", "--include", "83,62",
-                                 "--exclude", "20,62", "--exclude", "83,130", "--to", "10"},
+  const Json summary = followed({kKites + "balloon", "--tracker", "mask-plain", "--include", "314,62",
+                                 "--exclude", "250,62", "--exclude", "314,130", "--to", "10"},
                                 folder);
   EXPECT_GT(summary["success_area"].get<double>(), 0.7);
   const auto refused = [&](const std::vector<std::string>& options) {
-    std::vector<std::string> call{"follow", kKites + "balloon", "--tracker", "mask-cut"};
+    std::vector<std::string> call{"follow", kKites + "balloon", "--tracker", "mask-plain"};
     call.insert(call.end(), options.begin(), options.end());
     const Outcome outcome = mnemon(call, folder.path());
     EXPECT_EQ(outcome.status, 2);
     return outcome.err;
   };
-  expect_parts(refused({"--include", "83"}), {"--include 83", "x,y"});
-  expect_parts(refused({"--exclude", "83,62"}), {"--exclude", "--include or --box"});
+  expect_parts(refused({"--include", "314"}), {"--include 314", "x,y"});
+  expect_parts(refused({"--exclude", "314,62"}), {"--exclude", "--include or --box"});
   expect_parts(refused({"--include", "830,62"}), {"830,62", "outside the picture of 640 x 360"});
 }
 

@@ -75,7 +75,7 @@ TEST_F(SmallStudy, IsAsIfNothingHadHappenedAfterFiftyKills) {
   EXPECT_EQ(bench("cut").status, 0);
   EXPECT_EQ(bench("whole").status, 0);
   const auto whole = text_of("whole");
-  EXPECT_EQ(whole.size(), 2U + 2 * 2 * (1 + 10 + 12 + 1));
+  EXPECT_EQ(whole.size(), 3U + 2 * 2 * (1 + 10 + 12 + 1));
   EXPECT_EQ(text_of("cut"), whole);
   EXPECT_EQ(names_in(folder_ / "cut"), std::set<std::string>{"study.sqlite"});
 }
@@ -154,7 +154,7 @@ TEST(Compare, FindsAStudyAsItIsUnchanged) {
   const Outcome outcome = mnemon({"compare", kStudy, kStudy});
   EXPECT_EQ(outcome.status, 0) << outcome.err;
   expect_parts(outcome.out, {"corr-plain: success_area", "stay: success_area", "worse on 0, as it was on 16",
-                             "As they were: ", "the data do not separate the two"});
+                             "As they were: ", ": not separated."});
 }
 
 TEST(Compare, RefusesWhatIsNotThere) {

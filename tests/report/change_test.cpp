@@ -27,7 +27,7 @@ TEST(Change, SortsSequencesIntoBetterWorseAndAsTheyWere) {
   test::expect_parts(
       change_text(change),
       {"a -> b: success_area under single, 4 sequences: better on 1, worse on 1", "as it was on 2",
-       "+0.400  better", "-0.050  worse", "As they were: s3, s1", "the data do not separate the two"});
+       "+0.400  better", "-0.050  worse", "As they were: s3, s1", ": not separated."});
   EXPECT_EQ(change_json(change)["sequences"][1]["verdict"], "worse");
 }
 

@@ -14,8 +14,8 @@ namespace mnemon {
 
 using test::study_of;
 
-TEST(Standings, AreMeansIntervalsAndRanks) {
-  const Study study = study_of({{0.5, 0.7, 0.9}, {0.6, 0.7, 0.1}, {0.1, 0.2, -1}});
+TEST(Standings, AreMeansIntervalsAndRanksByMerit) {
+  const Study study = study_of({{0.1, 0.2, -1}, {0.5, 0.7, 0.9}, {0.6, 0.7, 0.1}});
   const auto all = standings(Results(study), 0);
   ASSERT_EQ(all.size(), 3U);
   EXPECT_NEAR(*all[0].mean, 0.7, 1e-12);
@@ -32,59 +32,84 @@ TEST(Standings, AreMeansIntervalsAndRanks) {
 }
 
 TEST(Comparisons, NameTheBetterAndByHowMuch) {
-  const Study study = study_of({{0.1, 0.2, 0.1, 0.3, 0.2, 0.1}, {0.6, 0.8, 0.5, 0.9, 0.7, 0.6}});
+  const Study study =
+      study_of({{0.1, 0.2, 0.1, 0.3, 0.2, 0.1, 0.2, 0.1}, {0.6, 0.8, 0.5, 0.9, 0.7, 0.6, 0.7, 0.6}});
   const auto all = comparisons(Results(study), 0);
   ASSERT_EQ(all.size(), 1U);
   EXPECT_EQ(all[0].better, 1);
-  EXPECT_NEAR(*all[0].difference.mean, 0.516667, 1e-6);
-  EXPECT_NEAR(*all[0].p, 2.0 / 64, 1e-12);
-  test::expect_parts(verdict(study, all[0]),
-                     {"b is better than a by 0.517 (", "over 6 sequences, p = 0.0312"});
+  EXPECT_NEAR(all[0].difference, 0.5125, 1e-12);
+  EXPECT_GT(all[0].interval.low, 0.4);
+  EXPECT_LT(all[0].interval.high, 0.62);
+  EXPECT_NEAR(*all[0].p, 2.0 / 256, 1e-12);
+  test::expect_parts(verdict(study, all[0]), {"b is better than a by 0.512 (", "over 8 sequences"});
 }
 
-TEST(Comparisons, DoNotRankWhatTheDataDoNotSeparate) {
+TEST(Comparisons, DoNotRankWhatIsNotSeparated) {
   const Study study = study_of({{0.1, 0.9, 0.4, 0.6}, {0.2, 0.7, 0.5, 0.5}});
   const auto all = comparisons(Results(study), 0);
-  EXPECT_FALSE(all[0].difference.is_told_apart());
-  test::expect_parts(verdict(study, all[0]), {"the data do not separate a and b"});
-  test::expect_parts(comparison_text(Results(study), 0), {"mean rank", "do not separate"});
+  EXPECT_FALSE(all[0].is_separated());
+  test::expect_parts(verdict(study, all[0]), {"a and b are not separated: 0.0"});
+  // However sure it is: a difference below 0.01 counts for nothing, and neither do five sequences.
+  const Study close =
+      study_of({{0.5, 0.6, 0.7, 0.5, 0.6, 0.7, 0.8}, {0.505, 0.606, 0.705, 0.504, 0.605, 0.706, 0.805}});
+  const auto twins = comparisons(Results(close), 0);
+  EXPECT_GT(twins[0].interval.low, 0);
+  EXPECT_FALSE(twins[0].is_separated());
+  EXPECT_FALSE(comparisons(Results(study_of({{0.1, 0.1, 0.1, 0.1, 0.1}, {0.9, 0.8, 0.9, 0.9, 0.9}})), 0)[0]
+                   .is_separated());
 }
 
-TEST(Comparisons, SayWhereTheRanksLeaveItOpen) {
-  // On four sequences b is far better, on the other five a little worse.
-  const Study study = study_of(
-      {{0.51, 0.52, 0.53, 0.54, 0.55, 0.1, 0.1, 0.1, 0.1}, {0.5, 0.5, 0.5, 0.5, 0.5, 0.9, 0.9, 0.9, 0.9}});
+TEST(Comparisons, AreOverTheSequencesThatAllTrackersHave) {
+  const Study study = study_of({{0.1, 0.2, 0.9}, {0.6, 0.8, 0.1}, {0.3, 0.3, -1}, {-1, -1, -1}});
   const auto all = comparisons(Results(study), 0);
-  ASSERT_TRUE(all[0].difference.is_told_apart());
-  EXPECT_GT(*all[0].p, 0.05);
-  test::expect_parts(verdict(study, all[0]), {"b is better than a by 0.339", ": the ranks leave it open"});
-  const Study clear = study_of({{0.1, 0.2, 0.1, 0.3, 0.2, 0.1}, {0.6, 0.8, 0.5, 0.9, 0.7, 0.6}});
-  EXPECT_EQ(verdict(clear, comparisons(Results(clear), 0)[0]).find("open"), std::string::npos);
+  ASSERT_EQ(all.size(), 3U);  // the fourth has no score at all
+  for (const Comparison& pair : all) EXPECT_EQ(pair.sequences, 2);
 }
 
-TEST(Comparisons, CorrectForTheNumberOfPairs) {
-  const Study study =
-      study_of({{0.1, 0.2, 0.1, 0.3, 0.2}, {0.5, 0.8, 0.6, 0.9, 0.7}, {0.3, 0.35, 0.36, 0.5, 0.4}});
-  const auto all = comparisons(Results(study), 0);
-  ASSERT_EQ(all.size(), 3U);
-  for (const Comparison& comparison : all)
-    EXPECT_NEAR(*comparison.p, 3 * 2.0 / 32, 1e-12);  // each 2/32 alone
+TEST(Standings, ShareALetterWhereTheyAreNotSeparated) {
+  // a and b are as good as each other, c is far below, and d is a floor, which stands last whatever it scores.
+  std::vector<std::vector<double>> areas(4);
+  for (int i = 0; i < 10; ++i) {
+    areas[0].push_back(0.80 + 0.03 * (i % 3));
+    areas[1].push_back(0.82 + 0.03 * (i % 2));
+    areas[2].push_back(0.30 + 0.02 * (i % 5));
+    areas[3].push_back(0.90);
+  }
+  Study study = study_of(areas);
+  study.trackers[3].name = "stay";
+  const auto all = standings(Results(study), 0);
+  ASSERT_EQ(all.size(), 4U);
+  EXPECT_EQ(study.trackers[all[0].tracker].label, "b");
+  EXPECT_EQ(all[0].group, all[1].group);
+  EXPECT_EQ(study.trackers[all[2].tracker].label, "c");
+  EXPECT_NE(all[2].group, all[0].group);
+  EXPECT_EQ(study.trackers[all[3].tracker].label, "d");
+  test::expect_parts(table_text(standing_table(Results(study), 0)), {"group", "mean rank"});
+  const std::string answer = answer_text(Results(study), 0);
+  test::expect_parts(
+      answer, {"b is the most accurate: success area 0.835 over 10 sequences; a is not separated from it.",
+               "Of difficulties that these 10 sequences do not have, this says nothing."});
+  EXPECT_EQ(answer.find(" d "), std::string::npos);
 }
 
 TEST(Comparisons, NeedTwoTrackers) {
   const Study study = study_of({{0.1, 0.9}});
   EXPECT_TRUE(comparisons(Results(study), 0).empty());
-  EXPECT_EQ(comparison_text(Results(study), 0), "");
+  test::expect_parts(answer_text(Results(study), 0),
+                     {"a is the most accurate: success area 0.500 over 2 sequences."});
   EXPECT_TRUE(study_json(Results(study))["protocols"][0]["comparisons"].empty());
   EXPECT_EQ(page_html(study).find("Which is better"), std::string::npos);
 }
 
 TEST(Comparisons, AreOnThePageAndInTheJson) {
-  const Study study = study_of({{0.1, 0.2, 0.1, 0.3, 0.2, 0.1}, {0.6, 0.8, 0.5, 0.9, 0.7, 0.6}});
-  test::expect_parts(page_html(study), {"Which is better", "b is better than a by 0.517"});
-  const Json json = study_json(Results(study))["protocols"][0]["comparisons"];
-  EXPECT_EQ(json[0]["better"], "b");
-  EXPECT_TRUE(json[0]["told_apart"]);
+  const Study study =
+      study_of({{0.1, 0.2, 0.1, 0.3, 0.2, 0.1, 0.2, 0.1}, {0.6, 0.8, 0.5, 0.9, 0.7, 0.6, 0.7, 0.6}});
+  test::expect_parts(page_html(study),
+                     {"Which is better", "b is the most accurate", "b is better than a by 0.512"});
+  const Json json = study_json(Results(study))["protocols"][0];
+  EXPECT_EQ(json["comparisons"][0]["better"], "b");
+  EXPECT_TRUE(json["comparisons"][0]["separated"]);
+  EXPECT_NE(json["groups"]["a"], json["groups"]["b"]);
 }
 
 }  // namespace mnemon

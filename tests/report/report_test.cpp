@@ -61,7 +61,7 @@ std::string in_thousandths(double value) {
 Study small_study() {
   Study study;
   study.title = "Kites & <others>";
-  study.build = {"0.1", "abc", "a compiler", "a processor", 2};
+  study.builds = {{"0.1", "abc", "a compiler", "a processor", 2}};
   const std::string jpeg = jpeg_bytes(Image<Byte>(36, 64, 3).view(), 90);
   StudySequence gusty;
   gusty.name = "gusty";
@@ -151,7 +151,7 @@ TEST(Figures, AreTheCurvesOfTheScores) {
   const Study study = small_study();
   const LineFigure success = success_figure(Results(study), 0);
   ASSERT_EQ(success.lines.size(), 2U);
-  EXPECT_EQ(success.lines[1].y, study.runs[1].score.success_curve);
+  EXPECT_EQ(success.lines[1].y, study.runs[1].score.overlap_curve);
   EXPECT_EQ(centre_figure(Results(study), 0).lines[0].y, study.runs[0].score.centre_curve);
 }
 
@@ -307,20 +307,33 @@ TEST(FilmStrip, DrawsBoxesOfOneColourApart) {
   EXPECT_LT(dotted, 0.8 * solid);
 }
 
-TEST(FilmStrip, PutsLabelsThatDoNotFitIntoAnotherColumn) {
-  const auto drawn_on_the_right = [](int trackers) {
-    Study study = study_of(trackers);
-    StudySequence& sequence = study.sequences.front();
-    sequence.size = {320, 180};
-    sequence.pictures = {{9, jpeg_bytes(Image<Byte>(180, 320, 3).view(), 90)}};  // all are lost there
-    const auto pictures = film_strip(Results(study), 0, 0);
-    int count = 0;
-    for (int r = 0; r < 180; ++r)
-      for (int c = 160; c < 320; ++c) count += pictures.front().rgb(r, c, 1) > 60 ? 1 : 0;
-    return count;
-  };
-  EXPECT_EQ(drawn_on_the_right(8), 0);
-  EXPECT_GT(drawn_on_the_right(9), 50);
+TEST(FilmStrip, NamesWhoLostTheTargetBesideThePicture) {
+  Study study = study_of(9);
+  study.sequences.front().pictures = {
+      {9, jpeg_bytes(Image<Byte>(180, 320, 3).view(), 90)}};  // all have lost it there
+  study.sequences.front().size = {320, 180};
+  const auto pictures = film_strip(Results(study), 0, 0);
+  ASSERT_EQ(pictures.front().lost.size(), 10U);
+  EXPECT_EQ(pictures.front().lost[0].text, "lost by");
+  EXPECT_EQ(pictures.front().lost[9].text, "t8");
+  EXPECT_LT(*std::ranges::max_element(pictures.front().rgb.elements()), 20);  // nothing is drawn over it
+  const int with_names = contact_sheet(pictures).rows();
+  auto without = film_strip(Results(study), 0, 0);
+  without.front().lost.clear();
+  EXPECT_GE(with_names,
+            contact_sheet(without).rows() + 2 * 25);  // ten labels take at least two lines of 320 px
+}
+
+TEST(Overlay, KeepsLabelsOffThePictureAndItsSize) {
+  const Image<Byte> grey(100, 200, 3);
+  TraceRow row{3, {{50, 30, 40, 30}, 0}, 0.8, false, {}, Event::none};
+  const Image<Byte> lost = Overlay().draw({grey.view(), 3, 0}, {{"corr-plain", row}}, nullptr);
+  EXPECT_GT(lost.rows(), 120);
+  EXPECT_EQ(lost.rows() % 2, 0);
+  for (int r = 10; r < 90; ++r)
+    for (int c = 10; c < 190; ++c) EXPECT_EQ(lost(r, c, 1), 0);
+  row.present = true;
+  EXPECT_EQ(Overlay().draw({grey.view(), 12345, 0}, {{"corr-plain", row}}, nullptr).rows(), lost.rows());
 }
 
 TEST(Page, LetsNoLabelEndItsScript) {

@@ -97,7 +97,7 @@ TEST(SweepResult, ChoosesOnOneHalfAndReportsOnTheOther) {
   EXPECT_EQ(sweep.chosen, 2);
   EXPECT_NEAR(*sweep.chosen_mean, 0.1, 1e-12);
   EXPECT_NEAR(*sweep.gain.mean, -0.4, 1e-12);
-  EXPECT_TRUE(sweep.gain.is_told_apart());
+  EXPECT_TRUE(sweep.gain.is_separated());
   test::expect_parts(choice_text(sweep, study), {"'c' is the best of 3 variations on the 6", "(0.900)",
                                                  "it has 0.100", "as it was 0.500", "a change of -0.400"});
   ASSERT_EQ(sweep.effects.size(), 3U);  // of padding alone: warps is the same everywhere

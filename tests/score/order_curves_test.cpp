@@ -39,7 +39,7 @@ TEST(Figures, AreNullWithoutAnything) {
   EXPECT_FALSE(median({}));
   EXPECT_FALSE(ratio(0, 0));
   EXPECT_FALSE(area({}));
-  EXPECT_TRUE(success_curve({}).empty());
+  EXPECT_TRUE(overlap_curve({}).empty());
   EXPECT_FALSE(at_step({}, 50));
   EXPECT_FALSE(mean_of_known(std::vector<Figure>{{}, {}}).mean);
 }
@@ -50,19 +50,19 @@ TEST(MeanOfKnown, LeavesNullsOut) {
   EXPECT_EQ(mean.count, 2);
 }
 
-TEST(SuccessCurve, OfAPerfectTraceMissesOnlyTheLastThreshold) {
+TEST(OverlapCurve, OfAPerfectTraceMissesOnlyTheLastThreshold) {
   const std::vector<double> perfect(7, 1.0);
-  const auto curve = success_curve(perfect);
+  const auto curve = overlap_curve(perfect);
   ASSERT_EQ(curve.size(), 101U);
   EXPECT_EQ(curve[99], 1);
   EXPECT_EQ(curve[100], 0);
   EXPECT_DOUBLE_EQ(*area(curve), 100.0 / 101);
 }
 
-TEST(SuccessCurve, AgreesWithCounting) {
+TEST(OverlapCurve, AgreesWithCounting) {
   for (const int count : {1, 2, 17, 500}) {
     const auto overlaps = random_overlaps(count, count);
-    const auto curve = success_curve(overlaps);
+    const auto curve = overlap_curve(overlaps);
     for (int k = 0; k <= 100; ++k) {
       int above = 0;
       for (const double o : overlaps) above += o - k / 100.0 > 1e-9 ? 1 : 0;
@@ -71,12 +71,12 @@ TEST(SuccessCurve, AgreesWithCounting) {
   }
 }
 
-// For one frame the 101 steps count ceil(100 o) of 101, at most 1/101 from its overlap o.
-TEST(SuccessArea, IsWithinAGridStepOfTheMeanOverlap) {
+// For one frame the 101 steps count ceil(100 o) of 101, at most 1/101 from its overlap o, whose integral over all thresholds is o.
+TEST(OverlapCurve, HasAnAreaWithinAGridStepOfTheMeanOverlap) {
   Random random(7);
   std::vector<double> overlaps(500);
   for (double& o : overlaps) o = random.uniform();
-  EXPECT_NEAR(*area(success_curve(overlaps)), *mean(overlaps), 1.0 / 101 + 1e-12);
+  EXPECT_NEAR(*area(overlap_curve(overlaps)), *mean(overlaps), 1.0 / 101 + 1e-12);
 }
 
 TEST(CentreCurves, AgreeWithCounting) {

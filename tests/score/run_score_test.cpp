@@ -158,7 +158,7 @@ TEST(RunScore, KeepsToFramesWithinSpans) {
   Truth truth = truth_of({1, 1, 1, 1, 0, 1});
   const RunScore score = score_run(truth, trace_of({1, 1, 0.2, 0.6, -1, 1}), {.within = {{2, 2}, {4, 5}}});
   EXPECT_EQ(score.scored_frames, 3);
-  EXPECT_DOUBLE_EQ(*score.mean_overlap, 0.6);
+  EXPECT_DOUBLE_EQ(*score.success_area, 0.6);
   EXPECT_EQ(score.absence_rate, 1);
   EXPECT_TRUE(score.returns.empty());
 }
@@ -183,8 +183,7 @@ TEST(RunScore, OfAPerfectTrace) {
   EXPECT_EQ(score.seed_frame, 0);
   EXPECT_EQ(score.scored_frames, 4);
   EXPECT_EQ(score.absent_frames, 1);
-  EXPECT_EQ(score.mean_overlap, 1);
-  EXPECT_DOUBLE_EQ(*score.success_area, 100.0 / 101);
+  EXPECT_EQ(score.success_area, 1);
   EXPECT_EQ(score.median_centre_error, 0);
   EXPECT_EQ(score.absence_rate, 1);
   EXPECT_EQ(score.holds.f(), 1);
@@ -194,19 +193,18 @@ TEST(RunScore, OfAPerfectTrace) {
 TEST(RunScore, CountsFramesWithoutARowAsNotFound) {
   const RunScore score = score_run(truth_of({1, 1, 1, 1}), trace_of({1, 1}));
   EXPECT_EQ(score.missing_frames, 2);
-  EXPECT_DOUBLE_EQ(*score.mean_overlap, 1.0 / 3);
+  EXPECT_DOUBLE_EQ(*score.success_area, 1.0 / 3);
   EXPECT_EQ(score_run(truth_of({1, 1, 1, 1}), trace_of({1, 1}), {.last = 1}).missing_frames, 0);
 }
 
 TEST(RunScore, IsNullWhereNothingIsThere) {
   const RunScore score = score_run(truth_of({1}), trace_of({1}));
   EXPECT_EQ(score.scored_frames, 0);
-  EXPECT_FALSE(score.mean_overlap);
   EXPECT_FALSE(score.success_area);
   EXPECT_FALSE(score.absence_rate);
   EXPECT_FALSE(score.holds.f());
   EXPECT_FALSE(score.speed.frames_per_s);
-  EXPECT_TRUE(score_json(score)["success_curve"].is_null());
+  EXPECT_TRUE(score_json(score)["overlap_curve"].is_null());
   EXPECT_EQ(score_json(score)["losses"], 0);
   EXPECT_TRUE(score_json(score)["restarts"].is_null());
 }
@@ -370,8 +368,7 @@ TEST(ScoreJson, HasEveryKeyOnce) {
                           "absent_frames",
                           "found_frames",
                           "missing_frames",
-                          "mean_overlap",
-                          "success_curve",
+                          "overlap_curve",
                           "success_area",
                           "success_at_0.5",
                           "success_at_0.75",
@@ -411,7 +408,7 @@ TEST(ScoreJson, HasEveryKeyOnce) {
                           "skipped_share",
                           "speed"})
     EXPECT_TRUE(json.contains(key)) << key;
-  EXPECT_EQ(json.size(), 47U);
+  EXPECT_EQ(json.size(), 46U);
 }
 
 }  // namespace mnemon

@@ -216,17 +216,13 @@ std::map<std::string, Figure> slow_score(const Truth& truth, const Trace& trace,
   out["present_frames"] = n;
   out["found_frames"] = found;
   out["missing_frames"] = missing;
-  out["mean_overlap"] = over(sum, n);
-  double success = 0, relative = 0, half = 0, hits = 0;
+  out["success_area"] = over(sum, n);
+  double relative = 0, half = 0, hits = 0;
   for (const Seen& s : present) {
-    for (int k = 0; k <= 100; ++k) {
-      success += s.overlap > k / 100.0 + 1e-9;
-      relative += s.relative <= k / 200.0 + 1e-9;
-    }
+    for (int k = 0; k <= 100; ++k) relative += s.relative <= k / 200.0 + 1e-9;
     half += s.overlap > 0.5 + 1e-9;
     hits += s.error <= 20 + 1e-9;
   }
-  out["success_area"] = over(success, 101 * n);
   out["relative_centre_area"] = over(relative, 101 * n);
   out["success_at_0.5"] = over(half, n);
   out["hit_rate_20"] = over(hits, n);

@@ -79,7 +79,10 @@ TEST(BoxList, CountsFromOneWhereToldSo) {
 }
 
 TEST(BoxList, KnowsAbsenceByItsMark) {
-  const auto present = [](std::string_view text, AbsentMark mark,
+  const AbsentMarks kNan{.nan = true};
+  const AbsentMarks kZero{.zero = true};
+  const AbsentMarks kNegative{.negative = true};
+  const auto present = [](std::string_view text, AbsentMarks mark,
                           const std::vector<std::string>& columns = {}) {
     BoxListForm form;
     form.absent = mark;
@@ -88,14 +91,17 @@ TEST(BoxList, KnowsAbsenceByItsMark) {
     return seen;
   };
   const std::vector<bool> there_and_not{true, false};
-  EXPECT_EQ(present("1,2,3,4\nnan,nan,nan,nan\n", AbsentMark::nan), there_and_not);
-  EXPECT_EQ(present("1,2,3,4\n,,,\n", AbsentMark::nan), there_and_not);
-  EXPECT_EQ(present("1,2,3,4\n0,0,0,0\n", AbsentMark::zero), there_and_not);
-  EXPECT_EQ(present("1,2,3,4\n7,7,7,7\n", AbsentMark::zero, {"x1", "y1", "x2", "y2"}), there_and_not);
-  EXPECT_EQ(present("1,2,3,4\n-1,-1,-1,-1\n", AbsentMark::negative), there_and_not);
-  EXPECT_EQ(present("-1,-2,3,4\n5,5,-3,2\n", AbsentMark::negative), there_and_not);
-  EXPECT_EQ(present("1,2,3,4,1\n1,2,3,4,0\n", AbsentMark::none, {"x", "y", "w", "h", "present"}),
-            there_and_not);
+  EXPECT_EQ(present("1,2,3,4\nnan,nan,nan,nan\n", kNan), there_and_not);
+  EXPECT_EQ(present("1,2,3,4\n,,,\n", kNan), there_and_not);
+  EXPECT_EQ(present("1,2,3,4\n0,0,0,0\n", kZero), there_and_not);
+  EXPECT_EQ(present("1,2,3,4\n7,7,7,7\n", kZero, {"x1", "y1", "x2", "y2"}), there_and_not);
+  EXPECT_EQ(present("1,2,3,4\n-1,-1,-1,-1\n", kNegative), there_and_not);
+  EXPECT_EQ(present("-1,-2,3,4\n5,5,-3,2\n", kNegative), there_and_not);
+  // Several ways at once.
+  const AbsentMarks either{.nan = true, .zero = true};
+  EXPECT_EQ(present("1,2,3,4\nnan,nan,nan,nan\n", either), there_and_not);
+  EXPECT_EQ(present("1,2,3,4\n0,0,0,0\n", either), there_and_not);
+  EXPECT_EQ(present("1,2,3,4,1\n1,2,3,4,0\n", AbsentMarks{}, {"x", "y", "w", "h", "present"}), there_and_not);
 }
 
 TEST(BoxList, SaysWhereItIsWrongAndWhatToDo) {

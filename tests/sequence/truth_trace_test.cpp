@@ -120,11 +120,11 @@ TEST(Trace, ReadsBackWhatIsWritten) {
 
 TEST(Trace, HasColumnsForWhatWasMeasured) {
   Trace trace;
-  trace.rows.push_back({0, {{1, 2, 3, 4}, 0}, 1, true, {}, Event::seed, MeasuredExtent{5, 7.5}, {}});
+  trace.rows.push_back({0, {{1, 2, 3, 4}, 0}, 1, true, {}, Event::seed, 5.5, {}});
   trace.rows.push_back({1, {{1, 2, 3, 4}, 0}, 1, false, {}, Event::none});
   EXPECT_EQ(trace_text(trace),
-            "frame,x,y,w,h,angle,confidence,present,step_ms,event,minor_px,circle_px\n"
-            "0,1,2,3,4,0,1,1,,seed,5,7.5\n1,1,2,3,4,0,1,0,,,,\n");
+            "frame,x,y,w,h,angle,confidence,present,step_ms,event,minor_px\n"
+            "0,1,2,3,4,0,1,1,,seed,5.5\n1,1,2,3,4,0,1,0,,,\n");
   trace.rows[1].position = PositionMm{-1, 2.5, 1000};
   EXPECT_EQ(parse_trace(trace_text(trace), "t").rows, trace.rows);
 }

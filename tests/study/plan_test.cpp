@@ -130,6 +130,32 @@ TEST_F(PlanOnDisk, UnfoldsSweepsAfterTheirEntry) {
                      {"plan.toml:5", "'sample' belongs to a 'sweep'"});
 }
 
+TEST_F(PlanOnDisk, TakesEveryTrackerByAStar) {
+  const Plan plan = read(kSequences + "[[tracker]]\nname = \"*\"\n");
+  const Catalogue catalogue = Catalogue::standard();
+  ASSERT_EQ(plan.trackers.size(), catalogue.entries().size());
+  EXPECT_EQ(plan.trackers[2].label, catalogue.entries()[2].name);
+  test::expect_parts(refusal(kSequences + "[[tracker]]\nname = \"*\"\nlabel = \"all\"\n"),
+                     {"'label' is not known here"});
+}
+
+TEST_F(PlanOnDisk, NamesWhatIsCalledOtherwiseNow) {
+  test::expect_parts(refusal(kSequences + "[[tracker]]\nname = \"mask-cut\"\n"),
+                     {"it is called 'mask-plain' now"});
+  test::expect_parts(refusal(kSequences + kTracker + "set = { template_px = 64 }\n"),
+                     {"it is called 'window_samples' now"});
+  test::expect_parts(
+      refusal(kSequences + "[[tracker]]\nname = \"blob-motion\"\nset = { chain = \"grey curve\" }\n"),
+      {"'curve', which is called 'gamma' now"});
+}
+
+TEST_F(PlanOnDisk, ChecksRulesBetweenParameters) {
+  test::expect_parts(
+      refusal(kSequences +
+              "[[tracker]]\nname = \"blob-motion\"\nset = { shadow_from = 0.9, shadow_to = 0.4 }\n"),
+      {"plan.toml:", "shadow_from = 0.9 is above shadow_to = 0.4"});
+}
+
 TEST_F(PlanOnDisk, ReadsStress) {
   const std::string stress = "[[stress]]\nscene = \"steady\"\nknob = \"occlusion\"\n";
   const Plan plan = read(kTracker + stress + "levels = [0, 0.25, 1]\nrandom = 3\nframes = 40\n");
@@ -139,6 +165,8 @@ TEST_F(PlanOnDisk, ReadsStress) {
   EXPECT_EQ(plan.stress[0].random, 3);
   test::expect_parts(refusal(kTracker + stress + "levels = [0, 2]\n"),
                      {"plan.toml:6", "occlusion = 2", "0 to 1"});
+  test::expect_parts(refusal(kTracker + stress + "levels = [0]\nrandom = 20000000\n"),
+                     {"'random' must be from 1 to 10000"});
   test::expect_parts(refusal(kTracker + stress + "levels = [0.5, 0.2]\n"),
                      {"plan.toml:7", "'levels' must rise"});
   test::expect_parts(refusal(kTracker + "[[stress]]\nscene = \"stedy\"\nknob = \"noise\"\nlevels = [0]\n"),
@@ -152,7 +180,7 @@ TEST_F(PlanOnDisk, ChecksTracesRepeatsAndLimits) {
   EXPECT_EQ(plan.step_limit_ms, 20);
   test::expect_parts(refusal(kSequences + "[[tracker]]\nname = \"stay\"\nrepeats = 2\n"),
                      {"plan.toml:5", "no parameter 'random_seed'"});
-  test::expect_parts(refusal(kSequences + kTracker + "repeats = 0\n"), {"plan.toml:5", "at least 1"});
+  test::expect_parts(refusal(kSequences + kTracker + "repeats = 0\n"), {"plan.toml:5", "from 1 to 10000"});
   test::expect_parts(refusal(kSequences + "step_limit_ms = -1\n" + kTracker), {"plan.toml:3", "above 0"});
 }
 

@@ -99,7 +99,8 @@ TEST_F(StudyOnDisk, HoldsWhatWasRun) {
   EXPECT_EQ(hidden.tags, std::vector<std::string>{"occlusion"});
   EXPECT_EQ(hidden.truth.rows, read_truth(folder_ / "kites/cloudbank/truth.csv").rows);
   EXPECT_EQ(Json::parse(read.trackers.at(0).params)["padding"], 1.6);
-  EXPECT_EQ(read.build.code, build_facts().code);
+  ASSERT_EQ(read.builds.size(), 1U);
+  EXPECT_EQ(read.builds[0], build_facts());
   const StudyRun& hidden_run = read.runs.at(0);
   EXPECT_TRUE(hidden_run.timed);
   EXPECT_EQ(hidden_run.trace.rows.size(), 40U);
@@ -110,7 +111,7 @@ TEST_F(StudyOnDisk, HoldsWhatWasRun) {
 
 TEST_F(StudyOnDisk, KeepsMasksAndPositionsAndScoresThem) {
   test::render_small(folder_.path(), "balloon", 50);
-  (void)run("[[tracker]]\nname = \"mask-cut\"\n");
+  (void)run("[[tracker]]\nname = \"mask-plain\"\n");
   const Study read = study();
   const auto balloon =
       std::ranges::find(read.sequences, "balloon", &StudySequence::name) - read.sequences.begin();
@@ -260,12 +261,6 @@ TEST_F(StudyOnDisk, AnswersTheQueriesOfItsDocument) {
   EXPECT_EQ(queries, 4);
 }
 
-TEST_F(StudyOnDisk, RefusesASequenceWithoutTruth) {
-  make_folder(folder_ / "kites/plain");
-  std::filesystem::copy(folder_ / "kites/steady/frames", folder_ / "kites/plain");
-  test::expect_parts(message_of<DataError>([this] { run(kOneTracker); }), {"plain", "no truth"});
-}
-
 TEST_F(StudyOnDisk, ExportsWhatReadsBack) {
   run(kOneTracker);
   const Study read = study();
@@ -275,7 +270,7 @@ TEST_F(StudyOnDisk, ExportsWhatReadsBack) {
   const std::string scores = read_file(folder_ / "text/scores.csv");
   test::expect_parts(scores, {"tracker,sequence,protocol,start,repeat,failure,success_area,",
                               "corr-plain,steady,single,0,0,"});
-  EXPECT_NE(read_file(folder_ / "text/curves.csv").find("corr-plain,steady,single,0,0,success,0.5,"),
+  EXPECT_NE(read_file(folder_ / "text/curves.csv").find("corr-plain,steady,single,0,0,overlap,0.5,"),
             std::string::npos);
   EXPECT_THROW(export_study(read, folder_ / "text"), CallError);
 }
@@ -498,12 +493,99 @@ TEST_F(StudyOnDisk, RunsGeneratedSequences) {
   EXPECT_EQ(study().runs.at(3).trace.rows.front().box, read.runs.at(3).trace.rows.front().box);
 }
 
+TEST_F(StudyOnDisk, FailsTheRunsOnSequencesThatCannotBeReadAndGoesOn) {
+  std::filesystem::create_directory(folder_ / "kites/empty");
+  write_file(folder_ / "kites/no-truth/sequence.toml",
+             "format = \"mnemon-sequence/1\"\nframes = \"frames/%06d.jpg\"\n");
+  std::filesystem::copy(folder_ / "kites/steady/frames", folder_ / "kites/no-truth/frames");
+  const std::string plan =
+      "format = \"mnemon-plan/1\"\nsequences = [\"kites/*\", \"kites/gone\"]\nprotocols = [\"single\", "
+      "\"nudges\"]\n";
+  write_file(folder_ / "plan.toml", plan + kOneTracker);
+  const Catalogue catalogue = Catalogue::standard();
+  const Plan read = read_plan(folder_ / "plan.toml", catalogue);
+  const RunSummary summary = run_plan(read, catalogue, folder_ / "study", {});
+  EXPECT_EQ(summary.made, 2 * (1 + 12) + 3 * 2);
+  EXPECT_EQ(summary.failed, 3 * 2);
+  const Study made = study();
+  for (const StudyRun& run : made.runs) {
+    const std::string& name = made.sequences[run.sequence].name;
+    if (name == "empty") test::expect_parts(run.failure, {"empty", "holds no PNG or JPEG pictures"});
+    if (name == "no-truth") test::expect_parts(run.failure, {"no-truth", "no truth with the target present"});
+    if (name == "gone") test::expect_parts(run.failure, {"gone"});
+    if (name == "steady" || name == "cloudbank") {
+      EXPECT_EQ(run.failure, "");
+    }
+  }
+  // Once it can be read it is run.
+  std::filesystem::copy(folder_ / "kites/steady", folder_ / "kites/gone",
+                        std::filesystem::copy_options::recursive);
+  EXPECT_EQ(run_plan(read_plan(folder_ / "plan.toml", catalogue), catalogue, folder_ / "study", {}).failed,
+            2 * 2);
+}
+
+TEST_F(StudyOnDisk, RunsASequenceOfOneFrame) {
+  for (int i = 1; i < 8; ++i)
+    std::filesystem::remove(folder_ / "kites/steady/frames" / ("00000" + std::to_string(i) + ".jpg"));
+  const std::string truth = read_file(folder_ / "kites/steady/truth.csv");
+  write_file(folder_ / "kites/steady/truth.csv", truth.substr(0, truth.find('\n', truth.find('\n') + 1) + 1));
+  EXPECT_EQ(run("protocols = [\"single\", \"restart\", \"live\"]\n" + std::string(kOneTracker)).failed, 0);
+  const Study read = study();
+  const auto one = std::ranges::find(read.sequences, "steady", &StudySequence::name) - read.sequences.begin();
+  for (const StudyRun& run : read.runs)
+    if (run.sequence == one) {
+      EXPECT_EQ(run.trace.rows.size(), 1U);
+      EXPECT_FALSE(run.score.success_area);
+    }
+}
+
+TEST_F(StudyOnDisk, IsOneWritersAtATime) {
+  const StudyWriter first(folder_ / "study");
+  EXPECT_TRUE(first.keeps_others_out());
+  test::expect_parts(message_of<Error>([&] { run(kOneTracker); }),
+                     {"another program is running a plan into this study", "process", "since 20"});
+}
+
+TEST_F(StudyOnDisk, IsFreeAgainOnceItsWriterIsDone) {
+  run(kOneTracker);
+  EXPECT_FALSE(std::filesystem::exists(folder_ / "study/study.lock"));
+  write_file(folder_ / "study/study.lock", "process 1 on a machine that lost its power");  // left behind
+  EXPECT_EQ(run(kOneTracker).kept, 2);
+}
+
+// A study whose runs are those of another build, as after the program was changed.
+void pretend_other_code(const std::filesystem::path& folder) {
+  Database database(folder / kStudyFile, Database::Mode::create);
+  database.run("UPDATE builds SET code = code || 'x' WHERE code LIKE '%+%'");
+}
+
+TEST_F(StudyOnDisk, RunsTrackersOfAProgramAgainOnceItIsAnother) {
+  const Catalogue catalogue = with_faulty();
+  const auto bench = [&] {
+    const std::string trackers =
+        std::string(kOneTracker) + "[[tracker]]\nname = \"faulty\"\nset = { wrong_at = 100 }\n";
+    return run_plan(read_plan(test::write_plan(folder_.path(), trackers), catalogue), catalogue,
+                    folder_ / "study", {});
+  };
+  EXPECT_EQ(bench().made, 4);
+  EXPECT_EQ(bench().kept, 4);
+  pretend_other_code(folder_ / "study");
+  const RunSummary again = bench();
+  EXPECT_EQ(again.kept, 2);  // the library's own
+  EXPECT_EQ(again.made, 2);
+  const Study read = study();
+  ASSERT_EQ(read.builds.size(), 2U);
+  EXPECT_EQ(read.builds[read.runs.at(0).build].code, build_facts().code);
+  EXPECT_EQ(read.builds[read.runs.at(3).build].code, build_facts_of_own().code);
+  EXPECT_TRUE(read.builds[1].code.starts_with(read.builds[0].code + "+"));
+}
+
 TEST_F(StudyOnDisk, FailsTheRunsOnASequenceWithABrokenFrameAndGoesOn) {
-  write_file(folder_ / "kites/cloudbank/frames/000007.png", "no picture");
+  write_file(folder_ / "kites/cloudbank/frames/000007.jpg", "no picture");
   run("protocols = [\"starts\"]\n" + std::string(kOneTracker));
   const Study read = study();
   ASSERT_EQ(read.runs.size(), 20U);
-  test::expect_parts(read.runs.at(0).failure, {"000007.png"});
+  test::expect_parts(read.runs.at(0).failure, {"000007.jpg"});
   EXPECT_EQ(read.runs.at(10).failure, "");
 }
 

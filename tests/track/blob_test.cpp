@@ -99,8 +99,8 @@ TEST(BlobColour, FollowsAGrowingTarget) {
     const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     EXPECT_TRUE(estimate.present);
     EXPECT_GT(overlap(estimate.box.box, right), 0.7) << i;
-    ASSERT_TRUE(estimate.extent.has_value());
-    EXPECT_NEAR(estimate.extent->minor_px, 2 * ellipse.half_h, 0.15 * ellipse.half_h) << i;
+    ASSERT_TRUE(estimate.minor_px.has_value());
+    EXPECT_NEAR(*estimate.minor_px, 2 * ellipse.half_h, 0.15 * ellipse.half_h) << i;
   }
 }
 
@@ -113,8 +113,8 @@ TEST(BlobColour, MeasuresAShrinkingTarget) {
     const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 500 + i);
     const Estimate estimate =
         test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(ellipse));
-    ASSERT_TRUE(estimate.extent.has_value());
-    EXPECT_NEAR(estimate.extent->minor_px, 2 * half, 0.03 * 2 * half) << i;
+    ASSERT_TRUE(estimate.minor_px.has_value());
+    EXPECT_NEAR(*estimate.minor_px, 2 * half, 0.03 * 2 * half) << i;
   }
 }
 
@@ -141,7 +141,7 @@ TEST(BlobColour, TellsWhenTooLittleMatches) {
     const Image<Byte> without = test::drawn_picture(Targets{}, kRows, kCols, i);
     const Estimate estimate = tracker.follow(frame_of(without, i));
     EXPECT_FALSE(estimate.present) << i;
-    EXPECT_FALSE(estimate.extent.has_value());
+    EXPECT_FALSE(estimate.minor_px.has_value());
   }
   // It comes back where it was not.
   const Ellipse elsewhere{{50, 50}, 20, 16, 0};
@@ -233,8 +233,8 @@ Image<Byte> plain(int rows, int cols, int level) {
 
 TEST(Preparation, MakesGreyAndCurves) {
   PreparationRules rules;
-  rules.chain = "grey curve";
-  rules.curve_gamma = 2;
+  rules.chain = "grey gamma";
+  rules.gamma = 2;
   Preparation preparation;
   const Image<Byte> picture = plain(3, 4, 100);
   preparation.start(picture.view(), {0, 0, 1, 1}, rules);

@@ -4,8 +4,8 @@
 
 #include <gtest/gtest.h>
 
-#include <mnemon/track/mask/cut.hpp>
 #include <mnemon/track/mask/memory.hpp>
+#include <mnemon/track/mask/plain.hpp>
 #include <mnemon/track/mask/visible_cells.hpp>
 
 #include "support/drawn_target.hpp"
@@ -106,8 +106,8 @@ void expect_to_keep_its_size(T& tracker) {
   }
 }
 
-TEST(MaskCut, KeepsItsSizeBehindABoard) {
-  MaskCut tracker(MaskCutParams{});
+TEST(MaskPlain, KeepsItsSizeBehindABoard) {
+  MaskPlain tracker(MaskPlainParams{});
   expect_to_keep_its_size(tracker);
 }
 
@@ -136,8 +136,8 @@ void expect_to_find_it_smaller(T& tracker) {
   }
 }
 
-TEST(MaskCut, FindsALostTargetInAnotherSize) {
-  MaskCut tracker(MaskCutParams{});
+TEST(MaskPlain, FindsALostTargetInAnotherSize) {
+  MaskPlain tracker(MaskPlainParams{});
   expect_to_find_it_smaller(tracker);
 }
 

@@ -46,6 +46,14 @@ TEST(EnclosingBox, RefusesWhatLiesOutside) {
   test::expect_parts(refusal(Box{-9, 1, 5, 5}), {"outside"});
 }
 
+TEST(EnclosingBox, RefusesWhatIsFarTooLarge) {
+  test::expect_parts(test::message_of<CallError>([] {
+                       (void)enclosing_box(Box{-1e5, 0, 2e5, 10}, {64, 48});
+                     }),
+                     {"is too large for a picture of 64 x 48", "256 px"});
+  EXPECT_EQ(enclosing_box(Box{-90, -90, 250, 250}, {64, 48}).w, 250);
+}
+
 TEST(EnclosingBox, RefusesAMaskOfAnotherSize) {
   const Image<Byte> mask(30, 41);
   test::expect_parts(refusal(mask.view()), {"41 x 30", "40 x 30"});

@@ -161,12 +161,5 @@ TEST(Pieces, HaveATurnedBoxAlongTheirLength) {
   }
 }
 
-TEST(Pieces, ReachAsFarAsTheirFurthestCorner) {
-  BitMask bar(3, 20);
-  bar.set_run(1, 5, 15);
-  PieceFinder finder(3, 20);
-  EXPECT_NEAR(finder.enclosing_radius(finder.find(bar).front()), std::hypot(5, 0.5), 1e-12);
-}
-
 }  // namespace
 }  // namespace mnemon

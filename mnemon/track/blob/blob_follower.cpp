@@ -82,7 +82,6 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   most_w_ = std::max(box.w, picture_.w);
   most_h_ = std::max(box.h, picture_.h);
   ellipse_ = ellipse_of(region, box);
-  circle_px_ = std::max(box.w, box.h);
   ellipse_over_ = 1;
   usual_contrast_ = 0;
   usual_around_ = 0.5;
@@ -286,7 +285,6 @@ BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& exp
   seen.area = piece.area * block * block;
   seen.contrast = contrast_of(in_cells(seen.box));
   seen.confidence = confidence_in(seen, std::min(1.0, piece.area / expected_area(expected)));
-  seen.circle_px = 2 * picker_.finder().enclosing_radius(piece) * block;
   return seen;
 }
 
@@ -377,7 +375,6 @@ Estimate BlobFollower::follow(const Frame& frame) {
     motion_.found(was, centre(seen.box));
     box_ = seen.box;
     ellipse_ = seen.ellipse;
-    circle_px_ = seen.circle_px;
     if (seen.confidence >= rules_.learn_from) learn(seen);
     return estimate(seen.confidence, true);
   }
@@ -403,7 +400,7 @@ Estimate BlobFollower::estimate(double confidence, bool present) {
   else
     frame_mask_.clear();
   estimate.mask = frame_mask_.pixels();
-  if (present) estimate.extent = {2 * std::min(ellipse_.half_w, ellipse_.half_h), circle_px_};
+  if (present) estimate.minor_px = 2 * std::min(ellipse_.half_w, ellipse_.half_h);
   return estimate;
 }
 

@@ -73,7 +73,6 @@ class BlobFollower {
   struct Sighting {
     Box box;
     Ellipse ellipse = {};
-    double circle_px = 0;
     double confidence = 0;
     double contrast = 0;
     double likeness = 0;
@@ -124,7 +123,6 @@ class BlobFollower {
   double most_w_ = 0;
   double most_h_ = 0;
   Ellipse ellipse_;
-  double circle_px_ = 0;
   double ellipse_over_ = 1;  // the seeded box's shorter side over the piece's shorter axis
   Box over_fit_;             // the seeded box against the one fitted to it, in sizes of that
   Box piece_box_;            // the seeded box against its piece's

@@ -22,6 +22,7 @@ struct BlobColourParams : BlobRules {
   double level = 0;
   double target_rate = 0.01;
   double around_rate = 0.06;
+  std::string space = kPartsByTarget;
 
   static void describe(auto& schema) {
     using P = BlobColourParams;
@@ -43,6 +44,7 @@ struct BlobColourParams : BlobRules {
     schema.field(
         "around_rate", &P::around_rate, {0.0, 1.0}, "",
         "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
+    describe_space<P>(schema);
     BlobRules::describe(schema);
     describe_rivals<P>(schema);
   }
@@ -61,6 +63,7 @@ class BlobColour final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
   std::vector<Stage> do_stages() override { return follower_.stages(); }
+  [[nodiscard]] std::vector<SeedChoice> do_choices() const override;
 
   BlobColourParams params_;
   ColourEvidence evidence_;

@@ -123,7 +123,7 @@ void ColourEvidence::learn_seed(const Region& region, const Box& box) {
   });
   if (std::ranges::all_of(target, [](float v) { return v <= 0; }))
     target[colour_index(&cells(cells.rows / 2, cells.cols / 2))] = 1;
-  colours_ = ColourDistribution(choose_space(target, around));
+  colours_ = ColourDistribution(choose_space(target, around, rules_.space));
   for (int i = 0; i < kColours; ++i) {
     colours_.count_target(static_cast<ColourIndex>(i), target[i]);
     colours_.count_around(static_cast<ColourIndex>(i), around[i]);
@@ -158,7 +158,7 @@ BlobEvidence ColourEvidence::look(const Box& window, int block) {
   if (!light_.is_none()) window_.take_back(light_);
   weigh();
   return {{weights_.view().data, rows, cols, 1, cols},
-          rules_.level > 0 ? static_cast<float>(rules_.level) : level_,
+          static_cast<float>(level()),
           window_.left(),
           window_.top(),
           block};

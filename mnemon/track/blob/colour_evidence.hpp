@@ -26,7 +26,8 @@ class ColourEvidence final : public EvidenceSource {
   struct Rules {
     double target_rate = 0.05;
     double around_rate = 0.05;
-    double level = 0;  ///< Of the weights that match, in (0, 1); 0 to choose it.
+    double level = 0;                       ///< Of the weights that match, in (0, 1); 0 to choose it.
+    std::optional<ColourParts> space = {};  ///< Left out: chosen by the target.
     std::optional<PickedColour> picked = {};
   };
 
@@ -42,6 +43,10 @@ class ColourEvidence final : public EvidenceSource {
   double likeness(const Box& box) override;
   std::optional<Point> search(const Box& box, bool first) override;
   std::optional<Point> search_beside(const Box& box) override;
+
+  [[nodiscard]] ColourParts space() const noexcept { return colours_.space().parts(); }
+  /// Of the weights, above which they match.
+  [[nodiscard]] double level() const noexcept { return rules_.level > 0 ? rules_.level : level_; }
 
  private:
   template <class Use>

@@ -4,6 +4,10 @@
 #include <algorithm>
 #include <utility>
 
+#include <fmt/format.h>
+
+#include <mnemon/base/error.hpp>
+
 namespace mnemon {
 namespace {
 
@@ -17,9 +21,14 @@ Image<float> in_levels(ImageView<const Preparation::Value> values) {
 
 }  // namespace
 
-BlobMotion::BlobMotion(const BlobMotionParams& params) : params_(params) {
-  Preparation::check(params.chain);  // one that makes no sense is told at once
+void BlobMotionParams::check() const {
+  if (!(shadow_from <= shadow_to))
+    throw CallError(fmt::format("shadow_from = {} is above shadow_to = {}: no brightness would be a shadow's",
+                                shadow_from, shadow_to));
+  Preparation::check(chain);
 }
+
+BlobMotion::BlobMotion(const BlobMotionParams& params) : params_(params) { params.check(); }
 
 Estimate BlobMotion::do_seed(const Frame& frame, const Region& region, const Box& box) {
   evidence_.start(frame, box, params_);

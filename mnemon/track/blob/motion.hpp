@@ -22,11 +22,11 @@ struct BlobMotionParams : BlobRules, PreparationRules {
     using P = BlobMotionParams;
     schema.list(
         "chain", &P::chain, Preparation::step_names(),
-        "Steps that frames go through, in their order: grey first; then curve of brightness, blur, average "
+        "Steps that frames go through, in their order: grey first; then gamma of brightness, blur, average "
         "over "
         "frames, difference to the frame before, background of mean and deviation, and leaving out shadows.");
-    schema.field("curve_gamma", &P::curve_gamma, {0.1, 10.0}, "",
-                 "Power of the curve of brightness; raising it darkens and spreads what is bright.");
+    schema.field("gamma", &P::gamma, {0.1, 10.0}, "",
+                 "Power that brightness is raised to; raising it darkens and spreads what is bright.");
     schema.field("blur_px", &P::blur_px, {1.0, 51.0}, "px",
                  "Width that blur averages over; raising it takes away noise, and small targets.");
     schema.field("average_rate", &P::average_rate, {0.01, 1.0}, "",
@@ -46,6 +46,9 @@ struct BlobMotionParams : BlobRules, PreparationRules {
                  "Lightest that a shadow may be; raising it leaves out fainter shadows.");
     BlobRules::describe(schema);
   }
+
+  /// \throws CallError  where the chain makes no sense, or shadows would begin above where they end.
+  void check() const;
 };
 
 /// Follows the piece that stands out by its motion before a still camera: whole frames go through a chain of steps, and

@@ -15,7 +15,7 @@ namespace mnemon {
 namespace {
 
 using Value = Preparation::Value;
-constexpr std::array<std::string_view, 7> kNames{"grey",       "curve",      "blur",   "average",
+constexpr std::array<std::string_view, 7> kNames{"grey",       "gamma",      "blur",   "average",
                                                  "difference", "background", "shadows"};
 constexpr Value kFirstDeviation = 6 * Preparation::kLevel;
 constexpr Value kLeastDeviation = 2 * Preparation::kLevel;
@@ -131,9 +131,9 @@ void Preparation::start(ImageView<const Byte> rgb, const Box& target, const Prep
   steps_ = steps_of(rules.chain);
   rules_ = rules;
   drops_shadows_ = std::ranges::find(steps_, Step::shadows) != steps_.end();
-  curve_.resize(256);
+  gamma_table_.resize(256);
   for (int i = 0; i < 256; ++i)
-    curve_[i] = static_cast<Value>(std::lround(kFull * std::pow(i / 255.0, rules.curve_gamma)));
+    gamma_table_[i] = static_cast<Value>(std::lround(kFull * std::pow(i / 255.0, rules.gamma)));
   value_ = Image<Value>(rgb.rows, rgb.cols);
   before_ = Image<Value>(rgb.rows, rgb.cols);
   average_ = Image<Value>(rgb.rows, rgb.cols);
@@ -160,8 +160,8 @@ void Preparation::run(Step step, ImageView<const Byte> rgb, const Box& target) n
     case Step::grey:
       for (int r = 0; r < rgb.rows; ++r) grey_of(rgb.row(r), rgb.cols, value_.view().row(r));
       break;
-    case Step::curve:
-      for (Value& value : values) value = curve_[value / kLevel];
+    case Step::gamma:
+      for (Value& value : values) value = gamma_table_[value / kLevel];
       break;
     case Step::blur:
       blur();

@@ -13,7 +13,7 @@ namespace mnemon {
 /// The numbers of a chain of preparation steps.
 struct PreparationRules {
   std::string chain = "grey blur background";  ///< Steps in their order, of `Preparation::step_names()`.
-  double curve_gamma = 1;                      ///< Of `curve`: brightness to that power.
+  double gamma = 1;                            ///< Of `gamma`: brightness to that power.
   double blur_px = 3;                          ///< Of `blur`: width that is averaged over.
   double average_rate = 0.5;                   ///< Of `average`: weight of the newest frame.
   double difference_level = 12;                ///< Of `difference`: change that counts half, of 255 levels.
@@ -52,7 +52,7 @@ class Preparation {
   [[nodiscard]] ImageView<const Value> background() const noexcept { return mean_.view(); }
 
  private:
-  enum class Step { grey, curve, blur, average, difference, background, shadows };
+  enum class Step { grey, gamma, blur, average, difference, background, shadows };
 
   [[nodiscard]] static std::vector<Step> steps_of(const std::string& chain);
   void run(Step step, ImageView<const Byte> rgb, const Box& target) noexcept;
@@ -64,7 +64,7 @@ class Preparation {
   std::vector<Step> steps_;
   bool drops_shadows_ = false;
   bool started_ = false;
-  std::vector<Value> curve_;  // for each level
+  std::vector<Value> gamma_table_;  // for each level
   Image<Value> value_;
   Image<Value> before_;   // of `difference`
   Image<Value> average_;  // of `average`

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <utility>
 
+#include <fmt/format.h>
+
 #include <mnemon/geometry/ellipse.hpp>
 #include <mnemon/track/confidence.hpp>
 #include <mnemon/track/corr/target_colours.hpp>
@@ -82,6 +84,11 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   learn(frame, stack, 1);
   filter_->keep();
   response_ = filter_->respond(features_->take(frame.rgb, window_.around(middle_, scale_, turn_deg_)));
+}
+
+std::vector<SeedChoice> FilterFollower::choices() const {
+  return {{"window_px", fmt::format("{:.0f} x {:.0f}", window_.width_px(), window_.height_px())},
+          {"window_grid", fmt::format("{} x {}", window_.cols(), window_.rows())}};
 }
 
 Estimate FilterFollower::follow(const Frame& frame) {

@@ -65,6 +65,9 @@ class FilterFollower {
   /// A stack as it is learnt: with what lies beyond the focus faded out. It holds until the next call.
   [[nodiscard]] ImageView<const float> focused(ImageView<const float> stack) noexcept;
 
+  /// What the seed chose: the window's size and how finely it is sampled.
+  [[nodiscard]] std::vector<SeedChoice> choices() const;
+
   /// The response of the last step.
   [[nodiscard]] ImageView<const float> response() const noexcept { return response_; }
 

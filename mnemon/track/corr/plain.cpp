@@ -24,7 +24,7 @@ Affine warp_about_middle(const Image<float>& patch, double angle_deg, double gro
 }  // namespace
 
 Estimate CorrPlain::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
-  const PatchWindow window(box.w, box.h, {params_.padding, params_.reach_px, params_.template_px, 1});
+  const PatchWindow window(box.w, box.h, {params_.padding, params_.reach_px, params_.window_samples, 1});
   features_ =
       std::make_unique<GreyPatch>(window.rows(), window.cols(), window.width_px(), window.height_px());
   filter_ =

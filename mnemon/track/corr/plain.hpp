@@ -11,7 +11,7 @@ namespace mnemon {
 struct CorrPlainParams {
   double padding = 1.6;
   double reach_px = 6;
-  int template_px = 96;
+  int window_samples = 96;
   double focus = 0;
   double goal_sigma = 1.0;
   double learning_rate = 0.1;
@@ -34,7 +34,7 @@ struct CorrPlainParams {
     schema.field(
         "reach_px", &P::reach_px, {0.0, 200.0}, "px",
         "Added to the window whatever the target's size; raising it helps small targets that move fast.");
-    schema.field("template_px", &P::template_px, {16, 128}, "samples",
+    schema.field("window_samples", &P::window_samples, {16, 128}, "samples",
                  "Samples along the window's side; raising it is finer and slower.");
     describe_focus<P>(schema);
     schema.field("goal_sigma", &P::goal_sigma, {0.5, 20.0}, "samples",
@@ -65,6 +65,7 @@ class CorrPlain final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
+  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
 
   void learn_warped_copies();
 

@@ -51,6 +51,7 @@ class CorrScaled final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
+  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
 
   CorrScaledParams params_;
   std::unique_ptr<CellFeatures> features_;

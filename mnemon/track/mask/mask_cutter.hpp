@@ -4,7 +4,7 @@
 #include <vector>
 
 #include <mnemon/track/mask/appearance.hpp>
-#include <mnemon/vision/grid_cut.hpp>
+#include <mnemon/vision/minimum_cut.hpp>
 #include <mnemon/vision/pieces.hpp>
 
 namespace mnemon {
@@ -62,7 +62,7 @@ class MaskCutter {
   std::vector<float> inside_;    // of a row: 1 for cells in the picture
   Image<Byte> labels_, fixed_;
   CutProblem problem_;
-  GridCut solver_;
+  MinimumCut solver_;
   BitMask bits_, kept_;
   PieceFinder finder_;
 };

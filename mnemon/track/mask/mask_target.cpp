@@ -258,8 +258,7 @@ MaskSighting MaskTarget::sighting(const FittedPose& fitted, const Appearance& ap
   seen.contrast = last().mask.contrast;
   seen.area = 1.0 * last().mask.area * last().patch.block() * last().patch.block();
   const Piece& piece = last().mask.piece;
-  seen.extent = {2 * ellipse_of(piece).half_h * last().patch.block(),
-                 cutter_.pieces().enclosing_radius(piece) * 2 * last().patch.block()};
+  seen.minor_px = 2 * ellipse_of(piece).half_h * last().patch.block();
   seen.visible = last().visible.share(appearance);
   const Box inner = last().visible.with_hidden(box_of_mask(), appearance, seen.pose);
   seen.box = {inner.x - inset_from_.x * inner.w, inner.y - inset_from_.y * inner.h,

@@ -23,7 +23,7 @@ struct MaskSighting {
   double contrast = 0;  ///< Of its colours to those around it.
   double area = 0;      ///< px².
   double visible = 1;   ///< Share of the target that nothing is before.
-  Extent extent;
+  double minor_px = 0;  ///< The shorter axis of its ellipse.
   double confidence = 0;
   bool is_known = false;  ///< By its pose, which is all that is told of it then.
 

@@ -269,7 +269,7 @@ Estimate MaskMemory::estimate(double confidence, bool present) noexcept {
   Estimate estimate{params_.turned_box && present ? last_.turned : OrientedBox{last_.box, 0}, confidence,
                     present};
   estimate.mask = target_.frame_mask(present);
-  if (present) estimate.extent = last_.extent;
+  if (present) estimate.minor_px = last_.minor_px;
   return estimate;
 }
 

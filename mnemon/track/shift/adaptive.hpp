@@ -8,13 +8,14 @@ namespace mnemon {
 struct ShiftAdaptiveParams {
   double window = 2.6;
   double reach_px = 24;
-  int max_iterations = 20;
-  double epsilon_px = 0.1;
+  int max_shifts = 20;
+  double min_shift_px = 0.1;
   double most_growth = 1.05;
   double turn_rate = 0.5;
   bool turns = true;
   double target_rate = 0.02;
   double around_rate = 0.05;
+  std::string space = kPartsByTarget;
   double confidence_half = 0.5;
   double confidence_steepness = 3.2;
   double present_from = 0.2;
@@ -45,6 +46,7 @@ class ShiftAdaptive final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
   std::vector<Stage> do_stages() override { return follower_.stages(); }
+  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
 
   ShiftAdaptiveParams params_;
   ShapeFit shape_;

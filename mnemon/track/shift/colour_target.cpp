@@ -29,7 +29,7 @@ void ColourTarget::start(const Frame& frame, const Region& region, const Box& bo
   size_ = frame.size();
   search_ = PictureSearch(size_);
   path_.clear();
-  path_.reserve(rules.max_iterations + 1);
+  path_.reserve(rules.max_shifts + 1);
   colours_ = ColourDistribution();
   const Ellipse ellipse = ellipse_of(region, box);
   look(frame, ellipse);
@@ -44,7 +44,7 @@ void ColourTarget::start(const Frame& frame, const Region& region, const Box& bo
     const int c = std::clamp(static_cast<int>(ellipse.middle.x), 0, size_.width - 1);
     target[colour_index(&frame.rgb(r, c))] = 1;
   }
-  colours_ = ColourDistribution(choose_space(target, around));
+  colours_ = ColourDistribution(choose_space(target, around, rules.space));
   for (int i = 0; i < kColours; ++i) {
     colours_.count_target(static_cast<ColourIndex>(i), target[i]);
     colours_.count_around(static_cast<ColourIndex>(i), around[i]);
@@ -68,12 +68,12 @@ void ColourTarget::look(const Frame& frame, const Ellipse& ellipse) noexcept {
 
 void ColourTarget::shift(Ellipse& ellipse) noexcept {
   path_.assign(1, ellipse.middle);
-  for (int i = 0; i < rules_.max_iterations; ++i) {
+  for (int i = 0; i < rules_.max_shifts; ++i) {
     const Point to = back_.moments_in(ellipse).middle;
     const double moved = std::hypot(to.x - ellipse.middle.x, to.y - ellipse.middle.y);
     ellipse.middle = to;
     path_.push_back(to);
-    if (moved < rules_.epsilon_px) break;
+    if (moved < rules_.min_shift_px) break;
   }
   ellipse.middle = kept_in_view(ellipse.middle, 2 * ellipse.half_w, 2 * ellipse.half_h, size_);
 }

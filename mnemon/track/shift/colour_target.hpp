@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <optional>
 #include <vector>
 
 #include <mnemon/track/shift/back_projection.hpp>
@@ -14,8 +15,8 @@ struct ShiftRules {
   double window =
       2.2;  ///< Size of the back-projected window, in target sizes; a long target's is up to twice as broad.
   double reach_px = 24;  ///< Added to it, px.
-  int max_iterations = 20;
-  double epsilon_px = 0.1;  ///< Stops once a shift is shorter.
+  int max_shifts = 20;
+  double min_shift_px = 0.1;  ///< Stops once a shift is shorter.
   double target_rate = 0.02;
   double around_rate = 0.05;
   double confidence_half = 0.4;
@@ -23,6 +24,7 @@ struct ShiftRules {
   double present_from = 0.3;
   double learn_from = 0.5;
   double refind_from = 0.6;
+  std::optional<ColourParts> space = {};  ///< Of colours; left out: chosen by the target.
 };
 
 /// A target known by its colours: where in a window they are, how sure that is, and what of it is learnt. Trackers
@@ -57,6 +59,7 @@ class ColourTarget {
   void start_search() noexcept { search_.start(); }
   void leave_out(Point place) noexcept { search_.leave_out(place); }
 
+  [[nodiscard]] ColourParts space() const noexcept { return colours_.space().parts(); }
   [[nodiscard]] const BackProjection& back_projection() const noexcept { return back_; }
   [[nodiscard]] const ShiftRules& rules() const noexcept { return rules_; }
 

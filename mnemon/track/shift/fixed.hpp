@@ -7,10 +7,11 @@ namespace mnemon {
 struct ShiftFixedParams {
   double window = 2.6;
   double reach_px = 24;
-  int max_iterations = 20;
-  double epsilon_px = 0.1;
+  int max_shifts = 20;
+  double min_shift_px = 0.1;
   double target_rate = 0.02;
   double around_rate = 0.05;
+  std::string space = kPartsByTarget;
   double confidence_half = 0.63;
   double confidence_steepness = 5;
   double present_from = 0.1;
@@ -32,6 +33,7 @@ class ShiftFixed final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
   std::vector<Stage> do_stages() override { return follower_.stages(); }
+  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
 
   ShiftFixedParams params_;
   ShiftFollower follower_;

@@ -26,6 +26,11 @@ class ShiftFollower {
   /// The inner pictures of the last step: `back-projection`, and `path` with the last shift's places drawn in.
   [[nodiscard]] std::vector<Stage> stages();
 
+  /// What the seed chose: the space of colours.
+  [[nodiscard]] std::vector<SeedChoice> choices() const {
+    return {{"space", kColourParts[static_cast<std::size_t>(target_.space())]}};
+  }
+
   [[nodiscard]] const ColourTarget& target() const noexcept { return target_; }
   [[nodiscard]] const Ellipse& ellipse() const noexcept { return ellipse_; }
 
@@ -55,24 +60,25 @@ void describe_shift(auto& schema) {
   schema.field(
       "reach_px", &P::reach_px, {0.0, 200.0}, "px",
       "Added to the window whatever the target's size; raising it helps small targets that move fast.");
-  schema.field("max_iterations", &P::max_iterations, {1, 200}, "shifts",
+  schema.field("max_shifts", &P::max_shifts, {1, 200}, "shifts",
                "Most shifts from one start; raising it lets the target be further away.");
-  schema.field("epsilon_px", &P::epsilon_px, {0.001, 10.0}, "px",
+  schema.field("min_shift_px", &P::min_shift_px, {0.001, 10.0}, "px",
                "Stops once a shift is shorter; raising it is faster and places less exactly.");
   schema.field("target_rate", &P::target_rate, {0.0, 1.0}, "",
                "Weight of the newest frame in the target's colours; raising it follows changing light and "
                "drifts sooner.");
   schema.field("around_rate", &P::around_rate, {0.0, 1.0}, "",
                "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
+  describe_space<P>(schema);
   describe_confidence<P>(schema);
 }
 
 /// The rules that these members make.
 template <class P>
 [[nodiscard]] ShiftRules shift_rules_of(const P& p) {
-  return {p.window,       p.reach_px,    p.max_iterations,  p.epsilon_px,
+  return {p.window,       p.reach_px,    p.max_shifts,      p.min_shift_px,
           p.target_rate,  p.around_rate, p.confidence_half, p.confidence_steepness,
-          p.present_from, p.learn_from,  p.refind_from};
+          p.present_from, p.learn_from,  p.refind_from,     colour_parts(p.space)};
 }
 
 }  // namespace mnemon

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/vision/grid_cut.hpp>
+#include <mnemon/vision/minimum_cut.hpp>
 
 #include <algorithm>
 #include <limits>
@@ -122,25 +122,25 @@ class SlowFlow {
   std::vector<std::vector<Edge>> edges_;
 };
 
-TEST(GridCut, LabelsEachCellByItsOwnGainWhereNeighboursCostNothing) {
+TEST(MinimumCut, LabelsEachCellByItsOwnGainWhereNeighboursCostNothing) {
   Grid grid(2, 3);
   const int gains[] = {5, -3, 0, -1, 7, 2};
   for (int i = 0; i < 6; ++i) grid.gain.elements()[i] = gains[i];
   Image<Byte> labels(2, 3);
-  GridCut cut(2, 3);
+  MinimumCut cut(2, 3);
   EXPECT_EQ(cut.cut(grid.problem(), labels.view()), 0);
   const int expected[] = {1, 0, 0, 0, 1, 1};
   for (int i = 0; i < 6; ++i) EXPECT_EQ(labels.elements()[i], expected[i]) << i;
 }
 
-TEST(GridCut, FillsAHoleThatCostsLessThanItsRim) {
+TEST(MinimumCut, FillsAHoleThatCostsLessThanItsRim) {
   Grid grid(3, 3);
   for (auto* edges : {&grid.right, &grid.down})
     for (auto& edge : edges->elements()) edge = 2;
   for (auto& gain : grid.gain.elements()) gain = 10;
   grid.gain(1, 1) = -7;  // less than its four edges, 8
   Image<Byte> labels(3, 3);
-  GridCut cut(3, 3);
+  MinimumCut cut(3, 3);
   EXPECT_EQ(cut.cut(grid.problem(), labels.view()), 7);
   EXPECT_EQ(labels(1, 1), 1);
   grid.gain(1, 1) = -9;
@@ -148,9 +148,9 @@ TEST(GridCut, FillsAHoleThatCostsLessThanItsRim) {
   EXPECT_EQ(labels(1, 1), 0);
 }
 
-TEST(GridCut, CostsLeastOfAllLabellings) {
+TEST(MinimumCut, CostsLeastOfAllLabellings) {
   Random random(11);
-  GridCut cut(4, 4);
+  MinimumCut cut(4, 4);
   for (int i = 0; i < 150; ++i) {
     const int rows = 1 + i % 4;
     const int cols = 1 + i / 4 % 4;
@@ -163,9 +163,9 @@ TEST(GridCut, CostsLeastOfAllLabellings) {
 }
 
 // Grids whose labels depend on cells far away: many ways to the same flow, long paths, many orphans.
-TEST(GridCut, SendsAsMuchAsASlowFlow) {
+TEST(MinimumCut, SendsAsMuchAsASlowFlow) {
   Random random(12);
-  GridCut cut(33, 33);
+  MinimumCut cut(33, 33);
   for (const int side : {1, 2, 15, 16, 17, 33})
     for (const int edge : {1, 3, 12, 60, 300}) {
       const int cols = std::max(1, side - 3);
@@ -177,9 +177,9 @@ TEST(GridCut, SendsAsMuchAsASlowFlow) {
     }
 }
 
-TEST(GridCut, SolvesABandAsTheWholeWithTheRestHeld) {
+TEST(MinimumCut, SolvesABandAsTheWholeWithTheRestHeld) {
   Random random(13);
-  GridCut cut(24, 24);
+  MinimumCut cut(24, 24);
   for (int i = 0; i < 40; ++i) {
     Grid grid = random_grid(random, 24, 24, 40, 5 + 4 * i);
     grid.fixed = Image<Byte>(24, 24);
@@ -207,9 +207,9 @@ TEST(GridCut, SolvesABandAsTheWholeWithTheRestHeld) {
   }
 }
 
-TEST(GridCut, AllocatesNothing) {
+TEST(MinimumCut, AllocatesNothing) {
   Random random(14);
-  GridCut cut(40, 40);
+  MinimumCut cut(40, 40);
   const Grid grid = random_grid(random, 40, 40, 40, 30);
   Image<Byte> labels(40, 40);
   const long before = test::allocation_count();

@@ -1,18 +1,18 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/mask/cut.hpp>
+#include <mnemon/track/mask/plain.hpp>
 
 #include <algorithm>
 
 namespace mnemon {
 
-Estimate MaskCut::do_seed(const Frame& frame, const Region& region, const Box& box) {
+Estimate MaskPlain::do_seed(const Frame& frame, const Region& region, const Box& box) {
   last_ = target_.start(frame, region, box, params_);
   sure_ = last_;
   motion_ = MotionForecast(frame.size());
   return estimate(1, true);
 }
 
-Estimate MaskCut::do_follow(const Frame& frame) {
+Estimate MaskPlain::do_follow(const Frame& frame) {
   target_.take(frame);
   const bool lost = motion_.is_lost();
   TargetPose from = last_.pose;
@@ -39,7 +39,7 @@ Estimate MaskCut::do_follow(const Frame& frame) {
   return estimate(std::min(seen.confidence, params_.present_from), false);
 }
 
-MaskSighting MaskCut::search(const Frame& frame) noexcept {
+MaskSighting MaskPlain::search(const Frame& frame) noexcept {
   TargetPose there = last_.pose;
   there.middle = target_.search(frame, last_.box);
   MaskSighting seen = target_.look(frame, there);
@@ -48,10 +48,11 @@ MaskSighting MaskCut::search(const Frame& frame) noexcept {
   return seen;
 }
 
-Estimate MaskCut::estimate(double confidence, bool present) noexcept {
-  Estimate estimate{params_.turned_box ? last_.turned : OrientedBox{last_.box, 0}, confidence, present};
+Estimate MaskPlain::estimate(double confidence, bool present) noexcept {
+  Estimate estimate{params_.turned_box && present ? last_.turned : OrientedBox{last_.box, 0}, confidence,
+                    present};
   estimate.mask = target_.frame_mask(present);
-  if (present) estimate.extent = last_.extent;
+  if (present) estimate.minor_px = last_.minor_px;
   return estimate;
 }
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/vision/grid_cut.hpp>
+#include <mnemon/vision/minimum_cut.hpp>
 
 #include <algorithm>
 
@@ -12,14 +12,14 @@ constexpr std::uint8_t kNone = 5;
 
 }  // namespace
 
-GridCut::GridCut(int most_rows, int most_cols) {
+MinimumCut::MinimumCut(int most_rows, int most_cols) {
   const auto cells = static_cast<std::size_t>(most_rows + 2) * (most_cols + 2);
   cells_.resize(cells);
   active_.resize(cells);
   orphans_.reserve(cells);
 }
 
-std::int64_t GridCut::cut(const CutProblem& problem, ImageView<Byte> labels) noexcept {
+std::int64_t MinimumCut::cut(const CutProblem& problem, ImageView<Byte> labels) noexcept {
   const int rows = problem.gain.rows;
   const int cols = problem.gain.cols;
   MNEMON_ASSERT(static_cast<std::size_t>(rows + 2) * (cols + 2) <= cells_.size());
@@ -40,7 +40,7 @@ std::int64_t GridCut::cut(const CutProblem& problem, ImageView<Byte> labels) noe
 }
 
 // The border has no room to flow to or from, so that no step needs to ask where the grid ends.
-void GridCut::lay_out(const CutProblem& problem) noexcept {
+void MinimumCut::lay_out(const CutProblem& problem) noexcept {
   const int rows = problem.gain.rows;
   const int cols = problem.gain.cols;
   const bool all_open = problem.fixed.empty();
@@ -61,7 +61,7 @@ void GridCut::lay_out(const CutProblem& problem) noexcept {
 }
 
 // A neighbour whose label is known is as good as a gain or a loss.
-void GridCut::fix_neighbours(const CutProblem& problem) noexcept {
+void MinimumCut::fix_neighbours(const CutProblem& problem) noexcept {
   const int rows = problem.gain.rows;
   const int cols = problem.gain.cols;
   for (int r = 0; r < rows; ++r)
@@ -79,7 +79,7 @@ void GridCut::fix_neighbours(const CutProblem& problem) noexcept {
 }
 
 // Most flow goes no further than to the next cell: cheaper sent before there are trees.
-std::int64_t GridCut::flow_between_neighbours(int rows, int cols) noexcept {
+std::int64_t MinimumCut::flow_between_neighbours(int rows, int cols) noexcept {
   std::int64_t flow = 0;
   for (int r = 0; r < rows; ++r)
     for (int c = 0; c < cols; ++c) {
@@ -98,7 +98,7 @@ std::int64_t GridCut::flow_between_neighbours(int rows, int cols) noexcept {
   return flow;
 }
 
-void GridCut::plant(int rows, int cols) noexcept {
+void MinimumCut::plant(int rows, int cols) noexcept {
   now_ = 0;
   active_first_ = active_count_ = 0;
   orphans_.clear();
@@ -120,7 +120,7 @@ void GridCut::plant(int rows, int cols) noexcept {
     }
 }
 
-void GridCut::push_active(std::int32_t at) noexcept {
+void MinimumCut::push_active(std::int32_t at) noexcept {
   if (cells_[at].queued != 0) return;
   cells_[at].queued = 1;
   std::size_t place = active_first_ + active_count_++;
@@ -128,7 +128,7 @@ void GridCut::push_active(std::int32_t at) noexcept {
   active_[place] = at;
 }
 
-std::int64_t GridCut::grow() noexcept {
+std::int64_t MinimumCut::grow() noexcept {
   std::int64_t flow = 0;
   while (active_count_ > 0) {
     const std::int32_t at = active_[active_first_];
@@ -148,7 +148,7 @@ std::int64_t GridCut::grow() noexcept {
 
 // Takes free neighbours into the cell's tree. \returns  Whether it met the other tree: `met` is the cell of the
 // source's tree, `direction` where the sink's cell lies from it.
-bool GridCut::grow_from(std::int32_t at, std::int32_t& met, int& direction) noexcept {
+bool MinimumCut::grow_from(std::int32_t at, std::int32_t& met, int& direction) noexcept {
   const Cell& cell = cells_[at];
   const bool from_source = cell.tree == kSource;
   for (int d = 0; d < kDirections; ++d) {
@@ -175,7 +175,7 @@ bool GridCut::grow_from(std::int32_t at, std::int32_t& met, int& direction) noex
 }
 
 // Sends all that fits along the path through the two cells; cells cut off from their tree become orphans.
-std::int32_t GridCut::flow_through(std::int32_t source_end, int direction) noexcept {
+std::int32_t MinimumCut::flow_through(std::int32_t source_end, int direction) noexcept {
   const std::int32_t sink_end = source_end + step_[direction];
   std::int32_t amount = cells_[source_end].room[direction];
   std::int32_t at = source_end;
@@ -212,9 +212,9 @@ std::int32_t GridCut::flow_through(std::int32_t source_end, int direction) noexc
 }
 
 // The walk along the path still needs the parent: it is forgotten when the orphan's turn comes.
-void GridCut::orphan(std::int32_t at) noexcept { orphans_.push_back(at); }
+void MinimumCut::orphan(std::int32_t at) noexcept { orphans_.push_back(at); }
 
-void GridCut::adopt() noexcept {
+void MinimumCut::adopt() noexcept {
   for (const std::int32_t at : orphans_) cells_[at].parent = kNone;
   while (!orphans_.empty()) {
     const std::int32_t at = orphans_.back();
@@ -224,7 +224,7 @@ void GridCut::adopt() noexcept {
 }
 
 // Steps to the root along parents; 0 where an orphan lies on the way. What was seen now is not walked again.
-int GridCut::distance_to_root(std::int32_t at) noexcept {
+int MinimumCut::distance_to_root(std::int32_t at) noexcept {
   int steps = 0;
   std::int32_t up = at;
   while (true) {
@@ -251,7 +251,7 @@ int GridCut::distance_to_root(std::int32_t at) noexcept {
 }
 
 // Looks for a new parent nearest to a root; a cell without one leaves its tree, and its children are orphans.
-void GridCut::adopt(std::int32_t at) noexcept {
+void MinimumCut::adopt(std::int32_t at) noexcept {
   Cell& cell = cells_[at];
   const bool of_source = cell.tree == kSource;
   int nearest = 0;

@@ -28,11 +28,11 @@ struct CutProblem {
 /// Allocates nothing once made. Not to be shared by threads.
 /// Source: Boykov and Kolmogorov, TPAMI 2004, section 3; Greig, Porteous and Seheult 1989 for the problem. Ours keeps
 /// the grid's four edges beside each cell, with no lists of them, and sends flow between neighbours first.
-class GridCut {
+class MinimumCut {
  public:
-  GridCut() = default;
+  MinimumCut() = default;
   /// \param most_rows, most_cols  Of any problem.
-  GridCut(int most_rows, int most_cols);
+  MinimumCut(int most_rows, int most_cols);
 
   /// Writes 1 for target and 0 for the rest into `labels`, of the problem's shape. Of several best labellings the one
   /// with the fewest cells of the target.

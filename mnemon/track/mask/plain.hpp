@@ -5,16 +5,16 @@
 
 namespace mnemon {
 
-using MaskCutParams = MaskRules;
+using MaskPlainParams = MaskRules;
 
 /// Moves the target's last mask along to where it looks alike, and cuts it out of its surroundings there by colour,
 /// expected shape and borders. Its box is as large against the mask as the seeded one was. Seeds: box, turned box,
 /// polygon, mask. Stages: `patch`, `likelihood`, `shape`, `mask`, `match`. Source: Boykov and Kolmogorov, TPAMI 2004;
 /// Rother, Kolmogorov and Blake 2004; ours learns a shape, tells what is
 /// hidden, and adds a confidence and a search after a loss.
-class MaskCut final : public Tracker {
+class MaskPlain final : public Tracker {
  public:
-  explicit MaskCut(const MaskCutParams& params) : params_(params) {}
+  explicit MaskPlain(const MaskPlainParams& params) : params_(params) {}
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
@@ -24,7 +24,7 @@ class MaskCut final : public Tracker {
   [[nodiscard]] MaskSighting search(const Frame& frame) noexcept;
   [[nodiscard]] Estimate estimate(double confidence, bool present) noexcept;
 
-  MaskCutParams params_;
+  MaskPlainParams params_;
   MaskTarget target_;
   MaskSighting last_;
   MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
