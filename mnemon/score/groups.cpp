@@ -56,10 +56,11 @@ std::vector<std::string> group_letters(int count, const std::function<bool(int, 
   std::ranges::sort(groups, std::greater<>());
   std::vector<std::string> letters(static_cast<std::size_t>(count));
   for (std::size_t i = 0; i < groups.size(); ++i)
-    for (int a = 0; a < count; ++a)
-      if (groups[i][a])
-        letters[a] +=
-            (groups.size() > kLetters && !letters[a].empty() ? " " : "") + letter(static_cast<int>(i));
+    for (int a = 0; a < count; ++a) {
+      if (!groups[i][a]) continue;
+      if (groups.size() > kLetters && !letters[a].empty()) letters[a] += ' ';
+      letters[a] += letter(static_cast<int>(i));
+    }
   return letters;
 }
 
