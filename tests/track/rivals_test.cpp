@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/rivals.hpp>
+#include <mnemon/track/hold/rivals.hpp>
 
 #include <algorithm>
 #include <vector>
@@ -41,11 +41,13 @@ TEST(Rivals, AreForgottenAfterSomeHundredFrames) {
   Rivals rivals;
   rivals.take(0.9);
   int looks = 0;
-  for (int frame = 0; frame < 600; ++frame)
-    if (rivals.is_due()) {
-      ++looks;
-      rivals.take(0.1);
-    }
+  for (int frame = 0; frame < 600; ++frame) {
+    rivals.count_frame();
+    EXPECT_EQ(rivals.is_due(), rivals.is_due());
+    if (!rivals.is_due()) continue;
+    ++looks;
+    rivals.take(0.1);
+  }
   EXPECT_EQ(looks, 100);
   EXPECT_LT(rivals.needed(0), 0.4);
   EXPECT_GE(rivals.needed(0), 0.1);

@@ -6,7 +6,7 @@
 #include <cmath>
 #include <utility>
 
-#include <mnemon/track/confidence.hpp>
+#include <mnemon/track/hold/confidence.hpp>
 #include <mnemon/track/region_weight.hpp>
 
 namespace mnemon {
@@ -17,6 +17,7 @@ constexpr double kCells = 36;  // along a target's longer side, at the least, wh
 constexpr double kFarPenalty = 0.1;  // of the usual contrast, for a place a target size away
 constexpr double kClip = 1.25;       // of the expected box, what a piece is cut down to
 constexpr double kUsualRate = 0.05;
+constexpr int kSettled = 19;  // frames that the seed's likeness, which is 1 by itself, stands for
 constexpr double kLeastContrast = 0.05;
 constexpr double kLeastShare = 0.5;  // of the seed's contrast, that is expected at the least
 constexpr double kMostOff = 1.5;     // a fit that is further from the seeded box is of something else
@@ -27,7 +28,6 @@ constexpr double kRatherStay = 0.98;  // of the confidence elsewhere, that is en
 constexpr double kMoreAlike = 0.01;   // of likeness, for a size to be kept
 constexpr double kDoubt = 0.9;        // confidence below which another place is looked at
 constexpr double kFitMargin = 0.002;
-constexpr double kJumped = 0.1;  // overlap with the forecast below which something may be another thing
 constexpr int kShifts = 3;
 constexpr double kLeastPx = 4;
 constexpr double kLeastSeen = 0.25;  // share of a box, that what is seen of it is taken to stand for all
@@ -76,7 +76,7 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   matches_ = BitMask(kSide, kSide);
   piece_bits_ = BitMask(kSide, kSide);
   frame_mask_ = FrameMask(frame.size());
-  motion_ = MotionForecast(frame.size());
+  loop_.start(frame.size(), rules, source.tells_likeness() ? std::optional<RivalRules>(rules) : std::nullopt);
   picture_ = {0, 0, 1.0 * frame.size().width, 1.0 * frame.size().height};
   box_ = box;
   most_w_ = std::max(box.w, picture_.w);
@@ -87,8 +87,7 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   usual_around_ = 0.5;
   over_fit_ = {0, 0, 1, 1};
   goes_by_piece_ = false;
-  usual_likeness_ = 1;
-  rivals_.start();
+  usual_likeness_ = Usual(1, kSettled);
   fill_ = 0.6;
   source.take(frame);
   weigh(centre(box));
@@ -109,7 +108,7 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
     goes_by_piece_ = overlap(cells, piece->box()) >= kLikeBox;
     ellipse_over_ = std::min(box.w, box.h) / std::max(1.0, 2 * ellipse_of(*piece).half_h * evidence_.block);
   }
-  return estimate(1, true);
+  return estimate({true, 1});
 }
 
 int BlobFollower::block_for(const Box& box) const noexcept {
@@ -262,8 +261,8 @@ bool BlobFollower::is_whole(const Piece& piece, const Box& expected) const noexc
          piece.bottom < std::min(most.y + most.h, picture.y + picture.h) - 1;
 }
 
-BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& expected) {
-  Sighting seen;
+BlobFollower::Seen BlobFollower::sighting(const Piece& piece, const Box& expected) {
+  Seen seen;
   const double sure = std::clamp((usual_contrast_ - 0.1) / 0.3, 0.0, 1.0);
   const Box fit = fitted(expected, std::pow(rules_.most_growth, sure));
   const Point middle = centre(in_pixels(shifted(fit)));
@@ -284,13 +283,14 @@ BlobFollower::Sighting BlobFollower::sighting(const Piece& piece, const Box& exp
   seen.ellipse.half_h *= ellipse_over_ * block;
   seen.area = piece.area * block * block;
   seen.contrast = contrast_of(in_cells(seen.box));
+  seen.quality = seen.likeness / usual_likeness_.value();
   seen.confidence = confidence_in(seen, std::min(1.0, piece.area / expected_area(expected)));
   return seen;
 }
 
 // A size that is fitted to what stands out may leave out what the target shares with its surroundings, or take in what
 // is beside it.
-void BlobFollower::keep_size_if_more_alike(const Box& expected, Sighting& seen) {
+void BlobFollower::keep_size_if_more_alike(const Box& expected, Seen& seen) {
   const Point middle = centre(in_pixels(expected));
   const Box kept =
       box_around({middle.x + over_fit_.x * box_.w, middle.y + over_fit_.y * box_.h}, box_.w, box_.h);
@@ -302,7 +302,7 @@ void BlobFollower::keep_size_if_more_alike(const Box& expected, Sighting& seen) 
 }
 
 // Where the target's likeness can be told, contrast says little more: something else may stand out as well.
-double BlobFollower::confidence_in(const Sighting& seen, double filled) const noexcept {
+double BlobFollower::confidence_in(const Seen& seen, double filled) const noexcept {
   const double told = std::max(0.0, seen.contrast / usual_contrast_) * std::sqrt(filled);
   const double share =
       source_->tells_likeness() ? seen.likeness * seen.likeness * std::sqrt(std::sqrt(told)) : told;
@@ -310,10 +310,10 @@ double BlobFollower::confidence_in(const Sighting& seen, double filled) const no
 }
 
 // \returns  Of confidence 0 where there is too little; what there is is left in piece_bits_.
-BlobFollower::Sighting BlobFollower::look_at(const Box& expected) {
+BlobFollower::Seen BlobFollower::look_at(const Box& expected) {
   const Piece* const piece = match(expected);
   piece_bits_.start(matches_.rows(), matches_.cols());
-  if (piece == nullptr || piece->area < rules_.least_area * expected_area(expected)) return {box_};
+  if (piece == nullptr || piece->area < rules_.least_area * expected_area(expected)) return nothing();
   picker_.finder().draw_into(*piece, piece_bits_);
   return sighting(*piece, expected);
 }
@@ -326,14 +326,15 @@ Box BlobFollower::box_around_most(Point middle) noexcept {
   return shifted(find_box(middle, {}));
 }
 
-BlobFollower::Sighting BlobFollower::look(Point forecast) {
+// Near a place.
+BlobFollower::Seen BlobFollower::look_near(Point forecast) {
   Box chosen = box_around_most(forecast);
-  Sighting seen = look_at(chosen);
+  Seen seen = look_at(chosen);
   if (!source_->tells_likeness()) return seen;
   bool is_last = true;  // whether what was looked at last is what was chosen
   const auto consider = [&](const Box& other, double least_share) {
     if (std::hypot(other.x - chosen.x, other.y - chosen.y) <= kSamePlace * std::max(other.w, other.h)) return;
-    const Sighting there = look_at(other);
+    const Seen there = look_at(other);
     is_last = there.confidence > least_share * seen.confidence;
     if (!is_last) return;
     seen = there;
@@ -344,56 +345,56 @@ BlobFollower::Sighting BlobFollower::look(Point forecast) {
   return is_last ? seen : look_at(chosen);
 }
 
-BlobFollower::Sighting BlobFollower::look_beside(Point forecast) {
-  const auto place = source_->search_beside(box_around(forecast, box_.w, box_.h));
-  return place ? look_at(box_around_most(*place)) : Sighting{box_};
+BlobFollower::Seen BlobFollower::nothing() const noexcept {
+  Seen seen;
+  seen.box = box_;
+  return seen;
 }
 
-bool BlobFollower::is_target(const Sighting& seen, Point forecast) const noexcept {
-  const bool lost = motion_.is_lost();
-  if (seen.confidence < (lost ? rules_.refind_from : rules_.present_from)) return false;
-  if (!source_->tells_likeness()) return true;
-  if (!lost && overlap(seen.box, box_around(forecast, box_.w, box_.h)) >= kJumped) return true;
-  return seen.likeness >= rivals_.needed(rules_.tell_apart) * usual_likeness_;
+BlobFollower::Seen BlobFollower::look_beside(const Frame& /*frame*/) {
+  const auto place = source_->search_beside(box_around(forecast(), box_.w, box_.h));
+  return place ? look_at(box_around_most(*place)) : nothing();
+}
+
+void BlobFollower::search(const Frame& frame, Seen& seen) {
+  if (loop_.is_sure(seen) && accept(frame, seen)) return;
+  const auto place = source_->search(box_, loop_.forecast().is_newly_lost());
+  if (place) seen = look_near(*place);
+}
+
+bool BlobFollower::accept(const Frame& /*frame*/, const Seen& seen) const noexcept {
+  return !source_->tells_likeness() || loop_.is_target(seen, box_around(forecast(), box_.w, box_.h));
+}
+
+void BlobFollower::hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
+  loop_.found(centre(box_), centre(seen.box));
+  box_ = seen.box;
+  ellipse_ = seen.ellipse;
+  if (learns) learn(seen);
+}
+
+void BlobFollower::miss(const Frame& /*frame*/) {
+  box_ = box_around(forecast(), box_.w, box_.h);
+  loop_.missed();
 }
 
 Estimate BlobFollower::follow(const Frame& frame) {
   source_->take(frame);
-  const bool lost = motion_.is_lost();
-  const Point was = centre(box_);
-  const Point forecast = motion_.of(was, box_.w, box_.h);
-  Sighting beside;
-  if (rules_.rivals && source_->tells_likeness() && !lost && rivals_.is_due()) beside = look_beside(forecast);
-  Sighting seen = look(forecast);
-  if (lost && !is_target(seen, forecast)) {
-    const auto place = source_->search(box_, motion_.is_newly_lost());
-    if (place) seen = look(*place);
-  }
-  if (is_target(seen, forecast)) {
-    if (beside.likeness > 0 && overlap(beside.box, seen.box) == 0)
-      rivals_.take(beside.likeness / usual_likeness_);
-    motion_.found(was, centre(seen.box));
-    box_ = seen.box;
-    ellipse_ = seen.ellipse;
-    if (seen.confidence >= rules_.learn_from) learn(seen);
-    return estimate(seen.confidence, true);
-  }
-  motion_.missed();
-  box_ = box_around(forecast, box_.w, box_.h);
-  return estimate(std::min(seen.confidence, rules_.present_from), false);
+  return estimate(loop_.follow(*this, frame));
 }
 
-void BlobFollower::learn(const Sighting& seen) {
+void BlobFollower::learn(const Seen& seen) {
   source_->learn(piece_bits_, seen.box);
   const Box cells = in_cells(seen.box);
-  usual_likeness_ += kUsualRate * (seen.likeness - usual_likeness_);
+  usual_likeness_.take(seen.likeness);
   usual_contrast_ += kUsualRate * (std::max(kLeastShare * seed_contrast_, seen.contrast) - usual_contrast_);
   usual_around_ +=
       kUsualRate * (mean_weight(sums_, cells, evidence_.weights) - seen.contrast - usual_around_);
 }
 
-Estimate BlobFollower::estimate(double confidence, bool present) {
-  Estimate estimate{{box_, 0}, confidence, present};
+Estimate BlobFollower::estimate(const Held& held) {
+  const bool present = held.present;
+  Estimate estimate{{box_, 0}, held.confidence, present};
   if (rules_.turned_box && present) estimate.box = box_of(ellipse_);
   if (present)
     frame_mask_.draw(piece_bits_, evidence_.left, evidence_.top, evidence_.block);

@@ -4,8 +4,8 @@
 
 #include <mnemon/image/box_blur.hpp>
 #include <mnemon/track/blob/blob_rules.hpp>
-#include <mnemon/track/motion_forecast.hpp>
-#include <mnemon/track/rivals.hpp>
+#include <mnemon/track/hold/hold_loop.hpp>
+#include <mnemon/track/hold/usual.hpp>
 #include <mnemon/track/tracker.hpp>
 #include <mnemon/vision/box_sums.hpp>
 #include <mnemon/vision/ellipse_sums.hpp>
@@ -70,10 +70,9 @@ class BlobFollower {
   [[nodiscard]] std::vector<Stage> stages();
 
  private:
-  struct Sighting {
-    Box box;
+  friend class HoldLoop;
+  struct Seen : Sighting {
     Ellipse ellipse = {};
-    double confidence = 0;
     double contrast = 0;
     double likeness = 0;
     double area = 0;  // px²
@@ -92,19 +91,26 @@ class BlobFollower {
   [[nodiscard]] const Piece* match(const Box& expected) noexcept;
   [[nodiscard]] bool is_whole(const Piece& piece, const Box& expected) const noexcept;
   [[nodiscard]] Box box_around_most(Point middle) noexcept;
-  [[nodiscard]] Sighting look(Point forecast);
-  [[nodiscard]] Sighting look_at(const Box& expected);
-  [[nodiscard]] Sighting look_beside(Point forecast);
-  [[nodiscard]] bool is_target(const Sighting& seen, Point forecast) const noexcept;
-  [[nodiscard]] Sighting sighting(const Piece& piece, const Box& expected);
-  void keep_size_if_more_alike(const Box& expected, Sighting& seen);
-  [[nodiscard]] double confidence_in(const Sighting& seen, double filled) const noexcept;
-  void learn(const Sighting& seen);
+  [[nodiscard]] Point forecast() const noexcept { return loop_.forecast().of(centre(box_), box_.w, box_.h); }
+  [[nodiscard]] Seen nothing() const noexcept;
+  [[nodiscard]] Seen look(const Frame& /*frame*/) { return look_near(forecast()); }
+  [[nodiscard]] Seen look_near(Point place);
+  [[nodiscard]] Seen look_at(const Box& expected);
+  [[nodiscard]] Seen look_beside(const Frame& frame);
+  void search(const Frame& frame, Seen& seen);
+  [[nodiscard]] bool accept(const Frame& frame, const Seen& seen) const noexcept;
+  void hold(const Frame& frame, const Seen& seen, bool learns);
+  void miss(const Frame& frame);
+  [[nodiscard]] Seen sighting(const Piece& piece, const Box& expected);
+  void keep_size_if_more_alike(const Box& expected, Seen& seen);
+  [[nodiscard]] double confidence_in(const Seen& seen, double filled) const noexcept;
+  void learn(const Seen& seen);
   [[nodiscard]] Box in_cells(const Box& box) const noexcept;
   [[nodiscard]] Box in_pixels(const Box& box) const noexcept;
   [[nodiscard]] int block_for(const Box& box) const noexcept;
-  [[nodiscard]] Estimate estimate(double confidence, bool present);
+  [[nodiscard]] Estimate estimate(const Held& held);
 
+  HoldLoop loop_;
   BlobRules rules_;
   EvidenceSource* source_ = nullptr;
   PiecePicker picker_;
@@ -115,9 +121,7 @@ class BlobFollower {
   BoxBlur blur_;
   BitMask matches_;
   BitMask piece_bits_;
-  double usual_likeness_ = 1;
-  Rivals rivals_;
-  MotionForecast motion_;
+  Usual usual_likeness_;
   Box picture_;
   Box box_;
   double most_w_ = 0;

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <mnemon/track/blob/piece_picker.hpp>
-#include <mnemon/track/confidence.hpp>
+#include <mnemon/track/hold/hold_rules.hpp>
 
 namespace mnemon {
 
 /// What the trackers by blobs go by: the parameters that they share.
-struct BlobRules : PickRules {
+struct BlobRules : PickRules, HoldRules, RivalRules {
   double reach = 0.6;    ///< How far from the forecast the target is looked for, in target sizes,
   double reach_px = 14;  ///< and added to it, px.
   double gate = 1.2;     ///< Size of the box that a piece's middle must lie in, in target sizes.
@@ -14,13 +14,14 @@ struct BlobRules : PickRules {
   double size_rate = 0.5;
   double most_growth = 1.15;
   bool turned_box = false;
-  double confidence_half = 0.64;
-  double confidence_steepness = 6.2;
-  double present_from = 0.07;
-  double learn_from = 0.55;
-  double refind_from = 0.39;
-  bool rivals = true;  ///< As those of MaskMemoryParams; where evidence tells likeness.
-  double tell_apart = 0.5;
+
+  BlobRules() {
+    confidence_half = 0.64;
+    confidence_steepness = 6.2;
+    present_from = 0.07;
+    learn_from = 0.55;
+    refind_from = 0.39;
+  }
 
   static void describe(auto& schema) {
     using P = BlobRules;
@@ -63,7 +64,7 @@ struct BlobRules : PickRules {
         "Most that a piece's side may differ from the box's; raising it follows faster changes of size.");
     schema.field("turned_box", &P::turned_box,
                  "Whether the box is that of the piece's turned ellipse, instead of an upright one.");
-    describe_confidence<P>(schema);
+    HoldRules::describe(schema);
   }
 };
 

@@ -46,7 +46,7 @@ struct BlobColourParams : BlobRules {
         "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
     describe_space<P>(schema);
     BlobRules::describe(schema);
-    describe_rivals<P>(schema);
+    RivalRules::describe(schema);
   }
 };
 

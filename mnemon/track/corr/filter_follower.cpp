@@ -8,8 +8,8 @@
 #include <fmt/format.h>
 
 #include <mnemon/geometry/ellipse.hpp>
-#include <mnemon/track/confidence.hpp>
 #include <mnemon/track/corr/target_colours.hpp>
+#include <mnemon/track/hold/confidence.hpp>
 
 namespace mnemon {
 namespace {
@@ -17,7 +17,6 @@ namespace {
 constexpr double kScaleReach = 2;     // growth looked for between two frames
 constexpr double kFullColours = 0.3;  // a response by colour that tells the target as well as can be
 constexpr double kUsualRate = 0.05;
-constexpr double kJumped = 0.1;  // overlap with the forecast below which a peak may be another thing's
 constexpr double kLeastTargetPx = 5;
 constexpr double kRememberedFrom = 1.67;
 constexpr int kBetweenMemories = 5;  // frames
@@ -54,7 +53,7 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   filter_ = &filter;
   before_learning_ = std::move(before_learning);
   judge_ = PeakJudge(rules.curve);
-  motion_ = MotionForecast(frame.size());
+  loop_.start(frame.size(), rules, rules.rivals);
   target_ = target;
   middle_ = centre(target);
   scale_ = 1;
@@ -71,9 +70,7 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   likelihood_ = Image<float>(window.rows(), window.cols());
   colour_search_ = PictureSearch(frame.size());
   search_beside_ = PictureSearch(frame.size());
-  rivals_.start();
-  usual_likeness_ = 1;
-  learnt_ = 0;
+  usual_likeness_ = Usual(1);
   colours_ = ColourModel();
   colour_response_ = ColourResponse(window.rows(), window.cols());
   joint_ = Image<float>(window.rows(), window.cols());
@@ -91,44 +88,38 @@ std::vector<SeedChoice> FilterFollower::choices() const {
           {"window_grid", fmt::format("{} x {}", window_.cols(), window_.rows())}};
 }
 
-Estimate FilterFollower::follow(const Frame& frame) {
-  const bool lost = motion_.is_lost();
-  const Point from = motion_.frames_lost() == 0 ? forecast() : middle_;
-  Sighting beside;
-  if (rules_.rivals && !lost && rivals_.is_due()) beside = look_beside(frame);
-  Sighting seen = look(frame, from);
-  if (lost && seen.confidence < rules_.refind_from) seen = search(frame);
-  if (seen.confidence >= (lost ? rules_.refind_from : rules_.present_from)) {
-    look_closely(frame, seen);
-    if (is_target(seen, from)) {
-      if (beside.likeness > 0 && overlap(box_at(beside.middle), box_at(seen.middle)) == 0)
-        rivals_.take(beside.likeness / usual_likeness_);
-      hold(frame, seen);
-      return estimate(reported_confidence(seen), true);
-    }
-    seen.confidence = 0;
-    colour_search_.leave_out(seen.middle);  // or it would be the most promising place again and again
-  }
+Estimate FilterFollower::follow(const Frame& frame) { return estimate(loop_.follow(*this, frame)); }
+
+// Where no rival was seen, a peak that is elsewhere only must not be of something that is the target's opposite.
+bool FilterFollower::accept(const Frame& frame, Seen& seen) {
+  if (pose_search_ && seen.confidence >= rules_.learn_from) measure_pose(frame, seen);
+  see_likeness(frame, seen);
+  const bool is_like = !loop_.is_lost() || seen.likeness >= rules_.refind_likeness;
+  if (is_like && loop_.is_target(seen, box_at(expected()))) return true;
+  seen.confidence = 0;
+  colour_search_.leave_out(seen.middle);  // or it would be the most promising place again and again
+  return false;
+}
+
+void FilterFollower::miss(const Frame& /*frame*/) {
   middle_ = forecast();
-  motion_.missed();
-  if (motion_.is_newly_lost()) {  // the filter goes back
-    filter_->go_back();
-    search_.start(middle_);
-    colour_search_.start();
-  }
-  return estimate(std::min(seen.confidence, rules_.present_from), false);
+  loop_.missed();
+  if (!loop_.forecast().is_newly_lost()) return;
+  filter_->go_back();
+  search_.start(middle_);
+  colour_search_.start();
 }
 
 // What is unlike the target is less sure than its peak, but as long as there is a peak it is followed.
-double FilterFollower::reported_confidence(const Sighting& seen) const noexcept {
+double FilterFollower::told(const Seen& seen) const noexcept {
   const double by_likeness = confidence_of(seen.likeness, rules_.likeness_half, rules_.likeness_steepness);
-  const double told = rules_.peak_counts ? std::min(seen.confidence, by_likeness) : by_likeness;
-  return std::max(told, std::min(seen.confidence, rules_.present_from));
+  const double sure = rules_.peak_counts ? std::min(seen.confidence, by_likeness) : by_likeness;
+  return std::max(sure, std::min(seen.confidence, rules_.present_from));
 }
 
-FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
+FilterFollower::Seen FilterFollower::look_at(const Frame& frame, Point at) {
   response_ = filter_->respond(features_->take(frame.rgb, window_.around(at, scale_, turn_deg_)));
-  Sighting seen;
+  Seen seen;
   seen.scale = scale_;
   seen.turn_deg = turn_deg_;
   seen.peak = find_peak(response_, rules_.peak_radius);
@@ -142,6 +133,7 @@ FilterFollower::Sighting FilterFollower::look(const Frame& frame, Point at) {
   const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, scale_, turn_deg_);
   seen.middle =
       kept_in_view({at.x + motion.x, at.y + motion.y}, target_.w * scale_, target_.h * scale_, frame.size());
+  seen.box = box_at(seen.middle);
   return seen;
 }
 
@@ -168,25 +160,25 @@ void FilterFollower::measure_colours() noexcept {
   usual_colours_ += (usual_colours_ > 0 ? kUsualRate : 1) * (here - usual_colours_);
 }
 
-FilterFollower::Sighting FilterFollower::search(const Frame& frame) {
-  Sighting best;
+void FilterFollower::search(const Frame& frame, Seen& seen) {
+  if (loop_.is_sure(seen)) return;
   const bool has_colours = !features_->colours().empty();
+  seen.confidence = -1;
   if (has_colours) {
     const PictureSearch::Place place =
         colour_search_.find(frame.rgb, colours_.table(), target_.w * scale_, target_.h * scale_);
-    best = look(frame, place.middle);
-    if (best.confidence < rules_.refind_from) colour_search_.leave_out(place.middle);
+    seen = look_at(frame, place.middle);
+    if (!loop_.is_sure(seen)) colour_search_.leave_out(place.middle);
   }
   for (int i = has_colours ? 1 : 2; i > 0; --i) {
-    const Sighting next = look(frame, search_.next());
-    if (next.confidence > best.confidence) best = next;
+    const Seen next = look_at(frame, search_.next());
+    if (next.confidence > seen.confidence) seen = next;
   }
-  return best;
 }
 
 // What is most like the target in its colours, beside where it should be. Only about the middle of that window, as the
 // target itself may be at its rim.
-FilterFollower::Sighting FilterFollower::look_beside(const Frame& frame) {
+FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
   const Point place = search_beside_.find_beside(frame.rgb, colours_.table(), forecast(), target_.w * scale_,
                                                  target_.h * scale_);
   response_ = filter_->respond(features_->take(frame.rgb, window_.around(place, scale_, turn_deg_)));
@@ -201,45 +193,31 @@ FilterFollower::Sighting FilterFollower::look_beside(const Frame& frame) {
   const Cell peak = highest_cell(about);
   const Cell cell{middle.row - up + peak.row, middle.col - left + peak.col};
   const Point motion = window_.motion(cell, peak_offset(response_, cell), scale_, turn_deg_);
-  Sighting seen;
+  Seen seen;
   seen.scale = scale_;
   seen.turn_deg = turn_deg_;
   seen.middle = {place.x + motion.x, place.y + motion.y};
+  seen.box = box_at(seen.middle);
   if (pose_search_) measure_pose(frame, seen);
   see_likeness(frame, seen);
   return seen;
 }
 
-void FilterFollower::look_closely(const Frame& frame, Sighting& seen) {
-  if (pose_search_ && seen.confidence >= rules_.learn_from) measure_pose(frame, seen);
-  see_likeness(frame, seen);
-}
-
-void FilterFollower::see_likeness(const Frame& frame, Sighting& seen) {
+void FilterFollower::see_likeness(const Frame& frame, Seen& seen) {
   found_ = features_->take(frame.rgb, window_.around(seen.middle, seen.scale, seen.turn_deg));
   seen.likeness = likeness_.of(found_);
+  seen.quality = seen.likeness / usual_likeness_.value();
 }
 
-// Where no rival was seen, a peak that is elsewhere only must not be of something that is the target's opposite.
-bool FilterFollower::is_target(const Sighting& seen, Point forecast) const noexcept {
-  if (motion_.is_lost()) {
-    if (seen.likeness < rules_.refind_likeness) return false;
-  } else if (overlap(box_at(seen.middle), box_at(forecast)) >= kJumped) {
-    return true;
-  }
-  return seen.likeness >= rivals_.needed(rules_.tell_apart) * usual_likeness_;
-}
-
-void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
-  motion_.found(middle_, seen.middle);
+void FilterFollower::hold(const Frame& frame, const Seen& seen, bool learns) {
+  loop_.found(middle_, seen.middle);
   middle_ = seen.middle;
   ++frames_since_remembered_;
-  if (seen.confidence < rules_.learn_from) return;
+  if (!learns) return;
   scale_ = seen.scale;
   turn_deg_ = seen.turn_deg;
   learn(frame, found_, rules_.learning_rate);
-  ++learnt_;
-  usual_likeness_ += std::max(kUsualRate, 1.0 / learnt_) * (seen.likeness - usual_likeness_);
+  usual_likeness_.take(seen.likeness);
   if (seen.likeness >= kRememberedFrom * rules_.refind_likeness &&
       frames_since_remembered_ >= kBetweenMemories) {
     likeness_.remember();
@@ -249,7 +227,7 @@ void FilterFollower::hold(const Frame& frame, const Sighting& seen) {
   filter_->keep();
 }
 
-void FilterFollower::measure_pose(const Frame& frame, Sighting& seen) {
+void FilterFollower::measure_pose(const Frame& frame, Seen& seen) {
   const PoseSearch::Change change = pose_search_->find(frame.rgb, {seen.middle, scale_, turn_deg_});
   seen.scale = std::clamp(scale_ * change.growth, least_scale_, most_scale_);
   seen.turn_deg = std::remainder(turn_deg_ + change.turn_deg, 360.0);
@@ -276,11 +254,11 @@ ImageView<const float> FilterFollower::focused(ImageView<const float> stack) noe
   return focused_.view();
 }
 
-Estimate FilterFollower::estimate(double confidence, bool present) const {
+Estimate FilterFollower::estimate(const Held& held) const {
   const double w = target_.w * scale_;
   const double h = target_.h * scale_;
   const Box box = turn_deg_ == 0 ? box_around(middle_, w, h) : bounds({middle_, w / 2, h / 2, turn_deg_});
-  return {{box, 0}, confidence, present};
+  return {{box, 0}, held.confidence, held.present};
 }
 
 }  // namespace mnemon

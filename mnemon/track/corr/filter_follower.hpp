@@ -11,8 +11,8 @@
 #include <mnemon/track/corr/pose_search.hpp>
 #include <mnemon/track/corr/stack_filter.hpp>
 #include <mnemon/track/corr/window_features.hpp>
-#include <mnemon/track/motion_forecast.hpp>
-#include <mnemon/track/rivals.hpp>
+#include <mnemon/track/hold/hold_loop.hpp>
+#include <mnemon/track/hold/usual.hpp>
 #include <mnemon/track/tracker.hpp>
 #include <mnemon/vision/colour_model.hpp>
 #include <mnemon/vision/picture_search.hpp>
@@ -20,25 +20,21 @@
 namespace mnemon {
 
 /// What a filter's follower goes by.
-struct FollowRules {
+struct FollowRules : HoldRules {
   double learning_rate = 0.02;
   double focus = 0;           ///< Size of what is learnt of the window, in target sizes; 0 for all of it.
   double colour_rate = 0.04;  ///< Learning rate of the colours that a lost target is looked for by.
   double colour_weight = 0;   ///< Of the response by colour, over that of the filter.
   double scale_rate = 0;      ///< Learning rate of the size; 0 keeps the size.
   double turn_deg = 0;        ///< Largest turn between two frames, looked for where the size is; 0 for none.
-  double present_from = 0.3;  ///< Confidences.
-  double learn_from = 0.5;
-  double refind_from = 0.6;
-  int peak_radius = 3;  ///< Of what belongs to a response's peak, cells.
+  int peak_radius = 3;        ///< Of what belongs to a response's peak, cells.
   PeakJudge::Curve curve;
   double refind_likeness =
-      0.3;                  ///< To what the target was, that a place needs to be taken for the lost target.
-  bool rivals = false;      ///< Whether what is like the target is looked for beside it; by its colours.
-  double tell_apart = 0.5;  ///< How far from the best of those to what is usual a lost target has to be.
-  double likeness_half = 0.2;       ///< The likeness that means confidence 0.5.
-  double likeness_steepness = 3.5;  ///< Of that curve.
-  bool peak_counts = true;          ///< Whether the confidence told goes by the peak, too.
+      0.3;  ///< To what the target was, that a place needs to be taken for the lost target.
+  std::optional<RivalRules> rivals = {};  ///< Of what is like the target, by its colours.
+  double likeness_half = 0.2;             ///< The likeness that means confidence 0.5.
+  double likeness_steepness = 3.5;        ///< Of that curve.
+  bool peak_counts = true;                ///< Whether the confidence told goes by the peak, too.
 };
 
 /// The round that all followers by correlation filter go: look through the window where the target's motion takes
@@ -80,36 +76,43 @@ class FilterFollower {
                                          const PatchWindow& window) noexcept;
 
  private:
-  struct Sighting {
+  friend class HoldLoop;
+  // Its confidence is that by its peak.
+  struct Seen : Sighting {
     Point middle;
     Peak peak;
-    double confidence = -1;  // by its peak
     double scale = 1;
     double turn_deg = 0;
     double likeness = 0;
   };
 
   [[nodiscard]] Point forecast() const noexcept {
-    return motion_.of(middle_, target_.w * scale_, target_.h * scale_);
+    return loop_.forecast().of(middle_, target_.w * scale_, target_.h * scale_);
   }
-  [[nodiscard]] Sighting look(const Frame& frame, Point at);
+  // Where the target should be: once it was not seen, where it was taken to be then.
+  [[nodiscard]] Point expected() const noexcept {
+    return loop_.forecast().frames_lost() == 0 ? forecast() : middle_;
+  }
+  [[nodiscard]] Seen look(const Frame& frame) { return look_at(frame, expected()); }
+  [[nodiscard]] Seen look_at(const Frame& frame, Point at);
   void respond_by_colour() noexcept;
   void add_colours();
   void measure_colours() noexcept;
-  void look_closely(const Frame& frame, Sighting& seen);
-  [[nodiscard]] double reported_confidence(const Sighting& seen) const noexcept;
-  void hold(const Frame& frame, const Sighting& seen);
-  void measure_pose(const Frame& frame, Sighting& seen);
+  [[nodiscard]] bool accept(const Frame& frame, Seen& seen);
+  [[nodiscard]] double told(const Seen& seen) const noexcept;
+  void hold(const Frame& frame, const Seen& seen, bool learns);
+  void miss(const Frame& frame);
+  void measure_pose(const Frame& frame, Seen& seen);
   void learn(const Frame& frame, ImageView<const float> stack, double rate);
-  [[nodiscard]] Sighting search(const Frame& frame);
-  [[nodiscard]] Sighting look_beside(const Frame& frame);
-  void see_likeness(const Frame& frame, Sighting& seen);
+  void search(const Frame& frame, Seen& seen);
+  [[nodiscard]] Seen look_beside(const Frame& frame);
+  void see_likeness(const Frame& frame, Seen& seen);
   [[nodiscard]] Box box_at(Point middle) const noexcept {
     return box_around(middle, target_.w * scale_, target_.h * scale_);
   }
-  [[nodiscard]] bool is_target(const Sighting& seen, Point forecast) const noexcept;
-  [[nodiscard]] Estimate estimate(double confidence, bool present) const;
+  [[nodiscard]] Estimate estimate(const Held& held) const;
 
+  HoldLoop loop_;
   FollowRules rules_;
   PatchWindow window_;
   WindowFeatures* features_ = nullptr;
@@ -122,11 +125,8 @@ class FilterFollower {
   LossSearch search_;
   PictureSearch colour_search_;
   PictureSearch search_beside_;
-  Rivals rivals_;
-  double usual_likeness_ = 1;
-  int learnt_ = 0;  // frames
+  Usual usual_likeness_;
   ColourModel colours_;
-  MotionForecast motion_;
   Box target_;
   Point middle_;
   double scale_ = 1;

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/track/confidence.hpp>
 #include <mnemon/track/corr/filter_follower.hpp>
 #include <mnemon/vision/gradient_histogram.hpp>
 /// \file
@@ -56,17 +55,12 @@ template <class P>
 [[nodiscard]] FollowRules rules_of(const P& params) {
   FollowRules rules;
   rules.learning_rate = params.learning_rate;
-  rules.present_from = params.present_from;
-  rules.learn_from = params.learn_from;
-  rules.refind_from = params.refind_from;
+  static_cast<HoldRules&>(rules) = params;
   rules.refind_likeness = params.refind_likeness;
   rules.likeness_half = kHalfLikeness * params.refind_likeness;
   rules.curve.half = params.confidence_half;
   rules.curve.steepness = params.confidence_steepness;
-  if constexpr (requires { params.rivals; }) {
-    rules.rivals = params.rivals;
-    rules.tell_apart = params.tell_apart;
-  }
+  if constexpr (requires { params.rivals; }) rules.rivals = params;
   if constexpr (requires { params.focus; }) rules.focus = params.focus;
   if constexpr (requires { params.scale_rate; }) rules.scale_rate = params.scale_rate;
   return rules;

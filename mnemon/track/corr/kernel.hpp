@@ -8,7 +8,14 @@
 
 namespace mnemon {
 
-struct CorrKernelParams {
+struct CorrKernelParams : HoldRules, RivalRules {
+  CorrKernelParams() {
+    confidence_half = 0.44;
+    confidence_steepness = 2.4;
+    present_from = 0.35;
+    learn_from = 0.44;
+    refind_from = 0.48;
+  }
   double padding = 2.5;
   double reach_px = 12;
   int window_cells = 32;
@@ -18,14 +25,7 @@ struct CorrKernelParams {
   double kernel_sigma = 4;
   double regulariser = 1e-4;
   double learning_rate = 0.02;
-  double confidence_half = 0.44;
-  double confidence_steepness = 2.4;
-  double present_from = 0.35;
-  double learn_from = 0.44;
-  double refind_from = 0.48;
   double refind_likeness = 0.3;
-  bool rivals = true;
-  double tell_apart = 0.5;
 
   static void describe(auto& schema) {
     using P = CorrKernelParams;
@@ -37,9 +37,9 @@ struct CorrKernelParams {
                  "Width of the Gaussian kernel; raising it makes it more like the linear one.");
     schema.field("regulariser", &P::regulariser, {1e-6, 1.0}, "",
                  "Added at every frequency; raising it trusts weak frequencies less.");
-    describe_confidence<P>(schema);
+    HoldRules::describe(schema);
     describe_likeness<P>(schema);
-    describe_rivals<P>(schema);
+    RivalRules::describe(schema);
   }
 };
 

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include <mnemon/track/confidence.hpp>
+#include <mnemon/track/hold/confidence.hpp>
 
 namespace mnemon {
 namespace {

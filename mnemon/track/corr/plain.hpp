@@ -8,7 +8,14 @@
 
 namespace mnemon {
 
-struct CorrPlainParams {
+struct CorrPlainParams : HoldRules {
+  CorrPlainParams() {
+    confidence_half = 0.5;
+    confidence_steepness = 2.1;
+    present_from = 0.2;
+    learn_from = 0.3;
+    refind_from = 0.3;
+  }
   double padding = 1.6;
   double reach_px = 6;
   int window_samples = 96;
@@ -19,11 +26,6 @@ struct CorrPlainParams {
   int warps = 8;
   double warp_deg = 10;
   double warp_scale = 0.05;
-  double confidence_half = 0.5;
-  double confidence_steepness = 2.1;
-  double present_from = 0.2;
-  double learn_from = 0.3;
-  double refind_from = 0.3;
   double refind_likeness = 0.4;
   int random_seed = 1;
 
@@ -46,7 +48,7 @@ struct CorrPlainParams {
     schema.field("warps", &P::warps, {0, 256}, "copies", "Warped copies of the seed patch to learn from.");
     schema.field("warp_deg", &P::warp_deg, {0.0, 90.0}, "degrees", "Most turn of a warped copy, either way.");
     schema.field("warp_scale", &P::warp_scale, {0.0, 0.5}, "", "Most growth or shrinking of a warped copy.");
-    describe_confidence<P>(schema);
+    HoldRules::describe(schema);
     describe_likeness<P>(schema);
     schema.field("random_seed", &P::random_seed, {0, 65535}, "", "Draws the warped copies.");
   }

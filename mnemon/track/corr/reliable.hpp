@@ -9,7 +9,14 @@
 
 namespace mnemon {
 
-struct CorrReliableParams {
+struct CorrReliableParams : HoldRules, RivalRules {
+  CorrReliableParams() {
+    confidence_half = 0.38;
+    confidence_steepness = 3.7;
+    present_from = 0.45;
+    learn_from = 0.6;
+    refind_from = 0.6;
+  }
   double padding = 3;
   double reach_px = 12;
   int window_cells = 32;
@@ -22,14 +29,7 @@ struct CorrReliableParams {
   double colour_weight = 0.5;
   double scale_rate = 0.03;
   double turn_deg = 40;
-  double confidence_half = 0.38;
-  double confidence_steepness = 3.7;
-  double present_from = 0.45;
-  double learn_from = 0.6;
-  double refind_from = 0.6;
   double refind_likeness = 0.3;
-  bool rivals = true;
-  double tell_apart = 0.5;
 
   static void describe(auto& schema) {
     using P = CorrReliableParams;
@@ -52,9 +52,9 @@ struct CorrReliableParams {
     schema.field("turn_deg", &P::turn_deg, {0.0, 60.0}, "degrees",
                  "Largest turn looked for between two frames; raising it is less exact. None at 0, or at "
                  "scale_rate 0.");
-    describe_confidence<P>(schema);
+    HoldRules::describe(schema);
     describe_likeness<P>(schema);
-    describe_rivals<P>(schema);
+    RivalRules::describe(schema);
   }
 };
 

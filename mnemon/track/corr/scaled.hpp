@@ -8,7 +8,14 @@
 
 namespace mnemon {
 
-struct CorrScaledParams {
+struct CorrScaledParams : HoldRules, RivalRules {
+  CorrScaledParams() {
+    confidence_half = 0.4;
+    confidence_steepness = 3.2;
+    present_from = 0.38;
+    learn_from = 0.5;
+    refind_from = 0.55;
+  }
   double padding = 2.5;
   double reach_px = 12;
   int window_cells = 32;
@@ -17,14 +24,7 @@ struct CorrScaledParams {
   double regulariser = 0.01;
   double learning_rate = 0.025;
   double scale_rate = 0.025;
-  double confidence_half = 0.4;
-  double confidence_steepness = 3.2;
-  double present_from = 0.38;
-  double learn_from = 0.5;
-  double refind_from = 0.55;
   double refind_likeness = 0.3;
-  bool rivals = true;
-  double tell_apart = 0.5;
 
   static void describe(auto& schema) {
     using P = CorrScaledParams;
@@ -33,9 +33,9 @@ struct CorrScaledParams {
     schema.field("regulariser", &P::regulariser, {1e-6, 10.0}, "mean power",
                  "Added at every frequency; raising it trusts weak frequencies less.");
     describe_scale<P>(schema);
-    describe_confidence<P>(schema);
+    HoldRules::describe(schema);
     describe_likeness<P>(schema);
-    describe_rivals<P>(schema);
+    RivalRules::describe(schema);
   }
 };
 

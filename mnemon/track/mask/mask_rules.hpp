@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/track/confidence.hpp>
+#include <mnemon/track/hold/confidence.hpp>
+#include <mnemon/track/hold/hold_rules.hpp>
 #include <mnemon/track/mask/mask_cutter.hpp>
 
 namespace mnemon {
@@ -8,7 +9,7 @@ namespace mnemon {
 inline constexpr double kWhole = 0.9;  ///< Visible share of a target that counts as seen whole.
 
 /// What the trackers by masks go by: the parameters that they share.
-struct MaskRules : CutRules {
+struct MaskRules : CutRules, HoldRules {
   double reach = 0.5;             ///< How far from the forecast the target is looked for, in target sizes,
   double reach_px = 12;           ///< and added to it, px.
   double appearance_rate = 0.15;  ///< Learning rates.
@@ -17,11 +18,14 @@ struct MaskRules : CutRules {
   double appearance_anchor = 0.5;  ///< Pull of the seed's appearance, as a share of its rate.
   double shape_anchor = 0.2;
   bool turned_box = false;
-  double confidence_half = 0.5;
-  double confidence_steepness = 8;
-  double present_from = 0.4;
-  double learn_from = 0.85;
-  double refind_from = 0.9;
+
+  MaskRules() {
+    confidence_half = 0.5;
+    confidence_steepness = 8;
+    present_from = 0.4;
+    learn_from = 0.85;
+    refind_from = 0.9;
+  }
 
   static void describe(auto& schema) {
     using P = MaskRules;
@@ -55,7 +59,7 @@ struct MaskRules : CutRules {
                  "changing light.");
     schema.field("turned_box", &P::turned_box,
                  "Whether the box is a turned one that fits the mask, instead of an upright one.");
-    describe_confidence<P>(schema);
+    HoldRules::describe(schema);
   }
 };
 

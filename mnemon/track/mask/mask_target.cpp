@@ -104,7 +104,6 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   search_beside_ = PictureSearch(frame.size());
   frame_mask_ = FrameMask(frame.size());
   mask_bits_ = BitMask(TargetPatch::kMostSide, TargetPatch::kMostSide);
-  learnt_ = 0;
   knows_seed_ = true;
   const TargetPose pose{centre(box), 1, 0};
   look_around(frame, pose, 0, colours_);
@@ -128,7 +127,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   inset_from_ = {(inner.x - box.x) / inner.w, (inner.y - box.y) / inner.h};
   inset_to_ = {(box.x + box.w - inner.x - inner.w) / inner.w, (box.y + box.h - inner.y - inner.h) / inner.h};
   usual_contrast_ = std::max(kLeastContrast, last().mask.contrast);
-  usual_likeness_ = 1;
+  usual_likeness_ = Usual(1, 1);
   MaskSighting seen = sighting({pose, 1}, appearance_);
   seen.box = box;
   seen.confidence = 1;
@@ -218,7 +217,7 @@ Box MaskTarget::box_of_mask() const noexcept {
 
 MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast) noexcept {
   MaskSighting seen = look(frame, forecast, appearance_, colours_);
-  seen.confidence = confidence(quality(seen, seen.likeness / std::max(0.05, usual_likeness_)));
+  seen.confidence = confidence(quality(seen, seen.likeness / std::max(0.05, usual_likeness_.value())));
   return seen;
 }
 
@@ -238,7 +237,7 @@ MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, co
     seen.is_known = true;
     return seen;
   }
-  last().visible.tell(last().fit.seen(), appearance, usual_likeness_);
+  last().visible.tell(last().fit.seen(), appearance, usual_likeness_.value());
   last().patch.narrow(grid_around(fitted.pose, 1));
   last().patch.mix();
   take_mask(cutter_.cut(last().patch, appearance, fitted.pose, &last().visible.cells()));
@@ -297,9 +296,7 @@ void MaskTarget::learn(const MaskSighting& seen) noexcept {
                            rules_.shape_anchor * rules_.shape_rate);
   count_colours();
   colours_.learn(rules_.colour_rate);
-  ++learnt_;
-  const double rate = std::max(kUsualRate, 1.0 / (learnt_ + 1));
-  usual_likeness_ += rate * (seen.likeness - usual_likeness_);
+  usual_likeness_.take(seen.likeness);
   usual_contrast_ += kUsualRate * (std::max(kLeastContrast, seen.contrast) - usual_contrast_);
   const double whole = seen.area / std::max(kLeastVisible, seen.visible);
   usual_area_ += kUsualRate * (whole / (seen.pose.scale * seen.pose.scale) - usual_area_);

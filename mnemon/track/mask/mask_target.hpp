@@ -4,6 +4,8 @@
 #include <span>
 #include <vector>
 
+#include <mnemon/track/hold/hold_loop.hpp>
+#include <mnemon/track/hold/usual.hpp>
 #include <mnemon/track/mask/agreement.hpp>
 #include <mnemon/track/mask/mask_rules.hpp>
 #include <mnemon/track/mask/pose_fit.hpp>
@@ -14,17 +16,15 @@
 
 namespace mnemon {
 
-/// A target as found in a frame.
-struct MaskSighting {
+/// A target as found in a frame. Its box is as large against that of the mask and what is hidden as the seeded box was.
+struct MaskSighting : Sighting {
   TargetPose pose;
-  Box box;              ///< As large against that of the mask and what is hidden as the seeded box was.
-  OrientedBox turned;   ///< A turned box that fits the mask, or `box` where that is not asked for.
-  double likeness = 0;  ///< To what it looked like, in [0, 1].
-  double contrast = 0;  ///< Of its colours to those around it.
-  double area = 0;      ///< px².
-  double visible = 1;   ///< Share of the target that nothing is before.
-  double minor_px = 0;  ///< The shorter axis of its ellipse.
-  double confidence = 0;
+  OrientedBox turned;     ///< A turned box that fits the mask, or `box` where that is not asked for.
+  double likeness = 0;    ///< To what it looked like, in [0, 1].
+  double contrast = 0;    ///< Of its colours to those around it.
+  double area = 0;        ///< px².
+  double visible = 1;     ///< Share of the target that nothing is before.
+  double minor_px = 0;    ///< The shorter axis of its ellipse.
   bool is_known = false;  ///< By its pose, which is all that is told of it then.
 
   /// Gives it the size and turn of another, where it is.
@@ -95,7 +95,7 @@ class MaskTarget {
 
   [[nodiscard]] const Appearance& appearance() const noexcept { return appearance_; }
   [[nodiscard]] const ColourModel& colours() const noexcept { return colours_; }
-  [[nodiscard]] double usual_likeness() const noexcept { return usual_likeness_; }
+  [[nodiscard]] double usual_likeness() const noexcept { return usual_likeness_.value(); }
 
   /// The most promising place of the whole picture for a lost target.
   [[nodiscard]] Point search(const Frame& frame, const Box& box) noexcept;
@@ -165,10 +165,9 @@ class MaskTarget {
   VisibleCells visible_before_;  // when it was last found
   bool may_be_hidden_ = true;
   Point inset_from_, inset_to_;  // of the mask's box in the seeded one, in sizes of the mask's box
-  double usual_likeness_ = 0;
+  Usual usual_likeness_;
   double usual_contrast_ = 0;
   double usual_area_ = 0;  // px² at scale 1
-  int learnt_ = 0;
   FrameMask frame_mask_;
   BitMask mask_bits_;
   std::vector<Image<float>> pictures_;

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include <mnemon/track/motion_forecast.hpp>
+#include <mnemon/track/hold/forecast.hpp>
 
 namespace mnemon {
 namespace {
@@ -12,7 +12,6 @@ namespace {
 constexpr int kBetweenMemories = 6;     // frames
 constexpr double kVelocityKept = 0.92;  // of the forecast's rates, a frame without the target
 constexpr double kMovesFrom = 0.05;     // target sizes a frame, from which staying is another forecast
-constexpr double kUsualRate = 0.05;
 // Overlap with the forecast below which a candidate may be another thing, while the target is hidden in part.
 constexpr double kJumped = 0.1;
 constexpr double kNearReach = 0.3;
@@ -35,14 +34,12 @@ Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box
   if (params_.memory == "latest") target_.forget_seed();
   frames_since_remembered_ = 0;
   frames_ = 0;
-  usual_memory_likeness_ = 1;
-  held_ = 0;
+  usual_memory_likeness_ = Usual(1, 1);
   usual_met_ = kFirstMet;
   met_variance_ = kFirstMetVariance;
-  frames_lost_ = 0;
-  rivals_.start();
+  loop_.start(frame.size(), params_, params_);
   start_motion(box);
-  return estimate(1, true);
+  return estimate({true, 1});
 }
 
 void MaskMemory::start_motion(const Box& box) {
@@ -59,7 +56,7 @@ void MaskMemory::start_motion(const Box& box) {
 
 void MaskMemory::advance_motion() noexcept {
   for (MotionFilter& filter : motion_) {
-    if (frames_lost_ > 0) filter.slow(kVelocityKept);
+    if (loop_.forecast().frames_lost() > 0) filter.slow(kVelocityKept);
     filter.advance();
   }
 }
@@ -103,42 +100,41 @@ double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
   double best = 0;
   for (int i = 0; i < remembered_.size(); ++i)
     best = std::max(best, target_.likeness(remembered_[i].appearance));
-  return best / std::max(0.05, usual_memory_likeness_);
+  return best / std::max(0.05, usual_memory_likeness_.value());
 }
 
-MaskMemory::Candidate MaskMemory::look(const Frame& frame, const TargetPose& from, int by, double reach,
+MaskMemory::Seen MaskMemory::look_from(const Frame& frame, const TargetPose& from, int by, double reach,
                                        std::span<const TargetPose> known) {
-  Candidate candidate;
-  candidate.seen =
+  Seen seen;
+  static_cast<MaskSighting&>(seen) =
       target_.look(frame, from, by == kLatest ? target_.appearance() : remembered_[by].appearance,
                    by == 0 ? seed_colours_ : target_.colours(), reach, known);
-  MaskSighting& seen = candidate.seen;
-  if (seen.is_known) return candidate;
+  if (seen.is_known) return seen;
   if (by != kLatest) seen.likeness = target_.likeness(target_.appearance());
   const double by_latest = seen.likeness / std::max(0.05, target_.usual_likeness());
   const double by_memory = likeness_to_memory(seen);
-  const double quality = target_.quality(seen, std::sqrt(std::max(0.0, by_latest * by_memory)));
-  seen.confidence = target_.confidence(quality);
-  candidate.quality = quality;
+  seen.quality = target_.quality(seen, std::sqrt(std::max(0.0, by_latest * by_memory)));
+  seen.confidence = target_.confidence(seen.quality);
   const double weight = params_.motion ? params_.motion_weight * motion_trust() : 0;
-  candidate.score = (1 - weight) * quality + weight * overlap(seen.box, forecast_box());
-  return candidate;
+  seen.score = (1 - weight) * seen.quality + weight * overlap(seen.box, forecast_box());
+  return seen;
 }
 
 // Looks in several ways. The best so far is kept, mask and all, and is the last sighting in the end. Most looks find one
 // and the same pose, and the first of them that does cuts it out.
-MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
+MaskMemory::Seen MaskMemory::look(const Frame& frame) {
+  const bool lost = loop_.is_lost();
   const TargetPose forecast = params_.motion ? forecast_pose() : last_.pose;
-  Candidate best;
-  bool at_hand = false;
+  Seen best;
+  at_hand_ = false;
   std::array<TargetPose, 4 + kRecalls> poses;  // one a look
   std::size_t known = 0;
   const auto try_one = [&](const TargetPose& from, int by) {
-    if (at_hand) target_.keep();
-    const Candidate other = look(frame, from, by, 1, std::span(poses).first(known));
-    if (!other.seen.is_known) poses[known++] = other.seen.pose;
-    at_hand = other.score > best.score;
-    if (at_hand) best = other;
+    if (at_hand_) target_.keep();
+    const Seen other = look_from(frame, from, by, 1, std::span(poses).first(known));
+    if (!other.is_known) poses[known++] = other.pose;
+    at_hand_ = other.score > best.score;
+    if (at_hand_) best = other;
   };
   const Box box = forecast_box();
   const double moves =
@@ -152,43 +148,46 @@ MaskMemory::Candidate MaskMemory::choose(const Frame& frame, bool lost) {
       for (int k = 0; k < kRecalls; ++k)
         try_one(remembered_[recalled(k)].pose.moved_to(forecast.middle), recalled(k));
   }
-  if (params_.motion && frames_lost_ == 0 && overlap(best.seen.box, box) < kJumped) {
-    if (at_hand) target_.keep();
-    const Candidate near = look(frame, forecast, kLatest, kNearReach);
-    at_hand = near.seen.confidence >= params_.present_from;
-    if (at_hand) best = near;
+  if (params_.motion && loop_.forecast().frames_lost() == 0 && overlap(best.box, box) < kJumped) {
+    if (at_hand_) target_.keep();
+    const Seen near = look_from(frame, forecast, kLatest, kNearReach);
+    at_hand_ = near.confidence >= params_.present_from;
+    if (at_hand_) best = near;
   }
-  if (lost && !is_target(best, lost)) search(frame, best, at_hand);
-  if (!at_hand) target_.recall();
+  if (!lost && !at_hand_) target_.recall();
   return best;
 }
 
 // Tries the most promising place of the whole picture in the size that the target had, in that of the mask there, and as
 // it was on remembered frames.
-void MaskMemory::search(const Frame& frame, Candidate& best, bool& at_hand) {
-  TargetPose there = last_.pose;
-  there.middle = target_.search(frame, last_.box);
-  bool is_found = false;
-  const auto try_one = [&](const TargetPose& from, int by) {
-    if (at_hand) target_.keep();
-    const Candidate other = look(frame, from, by);
-    is_found = is_found || is_target(other, true);
-    at_hand = other.seen.confidence > best.seen.confidence;
-    if (at_hand) best = other;
-    return other;
-  };
-  const Candidate first = try_one(there, kLatest);
-  if (!is_found) try_one(target_.pose_of_mask(first.seen), kLatest);
-  for (int k = 0; k < kRecalls && !is_found && params_.memory != "latest"; ++k)
-    try_one(remembered_[recalled(k)].pose.moved_to(there.middle), recalled(k));
-  if (!is_found) target_.leave_out(there.middle);
+void MaskMemory::search(const Frame& frame, Seen& best) {
+  const auto is_target = [&](const Seen& seen) { return loop_.is_sure(seen) && accept(frame, seen); };
+  if (!is_target(best)) {
+    TargetPose there = last_.pose;
+    there.middle = target_.search(frame, last_.box);
+    bool is_found = false;
+    const auto try_one = [&](const TargetPose& from, int by) {
+      if (at_hand_) target_.keep();
+      const Seen other = look_from(frame, from, by);
+      is_found = is_found || is_target(other);
+      at_hand_ = other.confidence > best.confidence;
+      if (at_hand_) best = other;
+      return other;
+    };
+    const Seen first = try_one(there, kLatest);
+    if (!is_found) try_one(target_.pose_of_mask(first), kLatest);
+    for (int k = 0; k < kRecalls && !is_found && params_.memory != "latest"; ++k)
+      try_one(remembered_[recalled(k)].pose.moved_to(there.middle), recalled(k));
+    if (!is_found) target_.leave_out(there.middle);
+  }
+  if (!at_hand_) target_.recall();
 }
 
-MaskMemory::Candidate MaskMemory::look_beside(const Frame& frame) {
+MaskMemory::Seen MaskMemory::look_beside(const Frame& frame) {
   TargetPose there = last_.pose;
   there.middle = target_.search_beside(frame, forecast_box());
   target_.expect_whole(true);
-  const Candidate other = look(frame, there, kLatest, kNearReach);
+  const Seen other = look_from(frame, there, kLatest, kNearReach);
   target_.expect_whole(false);
   return other;
 }
@@ -199,77 +198,66 @@ bool MaskMemory::is_doubtful(double met) const noexcept {
   return met < std::max(kJumped, motion_trust() * std::min(kDoubtful, usual_least));
 }
 
-bool MaskMemory::is_target(const Candidate& candidate, bool lost) const noexcept {
-  if (candidate.seen.confidence < (lost ? params_.refind_from : params_.present_from)) return false;
-  const double met = overlap(candidate.seen.box, forecast_box());
-  if (!lost && (!params_.motion || !is_doubtful(met))) return true;
+bool MaskMemory::accept(const Frame& /*frame*/, const Seen& seen) const noexcept {
+  const double met = overlap(seen.box, forecast_box());
+  if (!loop_.is_lost() && (!params_.motion || !is_doubtful(met))) return true;
   const double excused = params_.motion ? kExcused * motion_trust() * met : 0;
-  return candidate.quality >= (1 - excused) * rivals_.needed(params_.tell_apart);
+  return seen.quality >= (1 - excused) * loop_.needed();
 }
 
 Estimate MaskMemory::do_follow(const Frame& frame) {
   ++frames_;
   target_.take(frame);
   advance_motion();
-  const bool lost = frames_lost_ >= kFramesUntilSearch;
-  Candidate beside;
-  if (params_.rivals && !lost && rivals_.is_due()) beside = look_beside(frame);
-  const Candidate best = choose(frame, lost);
-  if (is_target(best, lost)) {
-    if (beside.quality > 0 && overlap(beside.seen.box, best.seen.box) == 0) rivals_.take(beside.quality);
-    hold(best);
-    return estimate(best.seen.confidence, true);
-  }
+  return estimate(loop_.follow(*this, frame));
+}
+
+void MaskMemory::miss(const Frame& /*frame*/) {
   target_.expect_whole(true);
-  if (++frames_lost_ == kFramesUntilSearch) target_.start_search();
+  loop_.missed();
+  if (loop_.forecast().is_newly_lost()) target_.start_search();
   if (params_.motion) {
     const TargetPose pose = forecast_pose();
     last_.box = forecast_box();
     last_.pose = pose;
   }
   last_.take_size(sure_);
-  return estimate(std::min(best.seen.confidence, params_.present_from), false);
 }
 
-void MaskMemory::hold(const Candidate& best) {
-  const bool lost = frames_lost_ >= kFramesUntilSearch;
-  const double met = overlap(best.seen.box, forecast_box());
-  const double alike = likeness_to_memory(best.seen);
-  frames_lost_ = 0;
+void MaskMemory::hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
+  const bool lost = loop_.is_lost();
+  const double met = overlap(seen.box, forecast_box());
+  const double alike = likeness_to_memory(seen);
+  loop_.found(last_.pose.middle, seen.pose.middle);
   if (!lost) {
     met_variance_ += kMetRate * ((met - usual_met_) * (met - usual_met_) - met_variance_);
     usual_met_ += kMetRate * (met - usual_met_);
   }
-  last_ = best.seen;
+  last_ = seen;
   target_.found();
-  const bool learns = best.seen.confidence >= params_.learn_from;
-  if (learns) {
-    ++held_;
-    const double rate = std::max(kUsualRate, 1.0 / (held_ + 1));
-    usual_memory_likeness_ += rate * (alike * usual_memory_likeness_ - usual_memory_likeness_);
-  }
+  if (learns) usual_memory_likeness_.take(alike * usual_memory_likeness_.value());
   ++frames_since_remembered_;
   if (learns && !lost && alike >= params_.remember_likeness &&
       (!params_.motion || met >= params_.remember_overlap))
-    remember(best);
-  if (learns) target_.learn(best.seen);
-  if (learns && best.seen.visible > kWhole) sure_ = best.seen;
-  correct_motion(best.seen.box, lost);
+    remember(seen);
+  if (learns) target_.learn(seen);
+  if (learns && seen.visible > kWhole) sure_ = seen;
+  correct_motion(seen.box, lost);
 }
 
-void MaskMemory::remember(const Candidate& best) {
+void MaskMemory::remember(const Seen& seen) {
   if (params_.memory != "several" || frames_since_remembered_ < kBetweenMemories) return;
   frames_since_remembered_ = 0;
   RememberedFrames::One& one = remembered_.add();
-  target_.remember(best.seen, one.appearance);
-  one.pose = best.seen.pose;
+  target_.remember(seen, one.appearance);
+  one.pose = seen.pose;
 }
 
-Estimate MaskMemory::estimate(double confidence, bool present) noexcept {
-  Estimate estimate{params_.turned_box && present ? last_.turned : OrientedBox{last_.box, 0}, confidence,
-                    present};
-  estimate.mask = target_.frame_mask(present);
-  if (present) estimate.minor_px = last_.minor_px;
+Estimate MaskMemory::estimate(const Held& held) noexcept {
+  Estimate estimate{params_.turned_box && held.present ? last_.turned : OrientedBox{last_.box, 0},
+                    held.confidence, held.present};
+  estimate.mask = target_.frame_mask(held.present);
+  if (held.present) estimate.minor_px = last_.minor_px;
   return estimate;
 }
 

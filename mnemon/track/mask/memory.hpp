@@ -4,21 +4,19 @@
 #include <span>
 #include <string>
 
+#include <mnemon/track/hold/usual.hpp>
 #include <mnemon/track/mask/mask_target.hpp>
 #include <mnemon/track/mask/remembered_frames.hpp>
-#include <mnemon/track/rivals.hpp>
 #include <mnemon/vision/motion_filter.hpp>
 
 namespace mnemon {
 
-struct MaskMemoryParams : MaskRules {
+struct MaskMemoryParams : MaskRules, RivalRules {
   std::string memory = "several";
   bool motion = true;
   double motion_weight = 0.25;
   double remember_likeness = 0.8;
   double remember_overlap = 0.6;
-  bool rivals = true;
-  double tell_apart = 0.5;
 
   static void describe(auto& schema) {
     using P = MaskMemoryParams;
@@ -36,7 +34,7 @@ struct MaskMemoryParams : MaskRules {
     schema.field(
         "remember_overlap", &P::remember_overlap, {0.0, 1.0}, "",
         "Overlap with its forecast box that a frame needs to be remembered; raising it keeps jumps out.");
-    describe_rivals<P>(schema);
+    RivalRules::describe(schema);
   }
 };
 
@@ -55,13 +53,12 @@ class MaskMemory final : public Tracker {
   explicit MaskMemory(const MaskMemoryParams& params) : params_(params) {}
 
  private:
-  struct Candidate {
-    MaskSighting seen;
+  friend class HoldLoop;
+  // What a look found, and how much it is worth among several.
+  struct Seen : MaskSighting {
     double score = -1;
-    double quality = 0;
   };
   static constexpr int kLatest = -1;  // the running appearance, beside the remembered ones
-  static constexpr int kFramesUntilSearch = 2;
   static constexpr int kRecalls = 2;  // remembered poses that a lost target is looked for in, a frame
 
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
@@ -74,38 +71,39 @@ class MaskMemory final : public Tracker {
   [[nodiscard]] Box forecast_box() const noexcept;
   [[nodiscard]] TargetPose forecast_pose() const noexcept;
   [[nodiscard]] double motion_trust() const noexcept;
-  Candidate look(const Frame& frame, const TargetPose& from, int by, double reach = 1,
+  Seen look_from(const Frame& frame, const TargetPose& from, int by, double reach = 1,
                  std::span<const TargetPose> known = {});
-  Candidate choose(const Frame& frame, bool lost);
-  void search(const Frame& frame, Candidate& best, bool& at_hand);
+  [[nodiscard]] Seen look(const Frame& frame);
+  void search(const Frame& frame, Seen& seen);
   /// Which remembered frame the k-th recall of a frame is of, while the target is lost: each in turn, the seed's first.
   [[nodiscard]] int recalled(int k) const noexcept {
-    return (kRecalls * (frames_lost_ - kFramesUntilSearch) + k) % remembered_.size();
+    return (kRecalls * (loop_.forecast().frames_lost() - Forecast::kFramesUntilSearch) + k) %
+           remembered_.size();
   }
   [[nodiscard]] double likeness_to_memory(const MaskSighting& seen) const noexcept;
   /// Looks at the most promising place beside where the target should be.
-  Candidate look_beside(const Frame& frame);
+  [[nodiscard]] Seen look_beside(const Frame& frame);
   [[nodiscard]] bool is_doubtful(double met) const noexcept;
-  [[nodiscard]] bool is_target(const Candidate& candidate, bool lost) const noexcept;
-  void hold(const Candidate& best);
-  void remember(const Candidate& best);
-  [[nodiscard]] Estimate estimate(double confidence, bool present) noexcept;
+  [[nodiscard]] bool accept(const Frame& frame, const Seen& seen) const noexcept;
+  void hold(const Frame& frame, const Seen& seen, bool learns);
+  void miss(const Frame& frame);
+  void remember(const Seen& seen);
+  [[nodiscard]] Estimate estimate(const Held& held) noexcept;
 
   MaskMemoryParams params_;
+  HoldLoop loop_;
   MaskTarget target_;
   ColourModel seed_colours_;
   RememberedFrames remembered_;
   int frames_since_remembered_ = 0;
   int frames_ = 0;
-  double usual_memory_likeness_ = 1;
-  int held_ = 0;
+  Usual usual_memory_likeness_;
   double usual_met_ = 0;  // overlap of what was held with its forecast
   double met_variance_ = 0;
   std::array<MotionFilter, 4> motion_;  // centre, and logarithms of width and height
   MaskSighting last_;
   MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
-  int frames_lost_ = 0;
-  Rivals rivals_;
+  bool at_hand_ = false;  // whether what was looked at last is the best so far
   FrameSize size_;
 };
 

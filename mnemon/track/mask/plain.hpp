@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <mnemon/track/mask/mask_target.hpp>
-#include <mnemon/track/motion_forecast.hpp>
 
 namespace mnemon {
 
@@ -17,18 +16,30 @@ class MaskPlain final : public Tracker {
   explicit MaskPlain(const MaskPlainParams& params) : params_(params) {}
 
  private:
+  friend class HoldLoop;
+  using Seen = MaskSighting;
+
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override { return target_.stages(); }
 
-  [[nodiscard]] MaskSighting search(const Frame& frame) noexcept;
-  [[nodiscard]] Estimate estimate(double confidence, bool present) noexcept;
+  // The last pose, moved as the target should have.
+  [[nodiscard]] TargetPose expected() const noexcept;
+  [[nodiscard]] MaskSighting look(const Frame& frame) noexcept { return target_.look(frame, expected()); }
+  [[nodiscard]] MaskSighting look_beside(const Frame& /*frame*/) const { return {}; }  // there are no rivals
+  void search(const Frame& frame, MaskSighting& seen) noexcept;
+  [[nodiscard]] bool accept(const Frame& /*frame*/, const MaskSighting& /*seen*/) const noexcept {
+    return true;
+  }
+  void hold(const Frame& frame, const MaskSighting& seen, bool learns) noexcept;
+  void miss(const Frame& frame) noexcept;
+  [[nodiscard]] Estimate estimate(const Held& held) noexcept;
 
   MaskPlainParams params_;
+  HoldLoop loop_;
   MaskTarget target_;
   MaskSighting last_;
   MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
-  MotionForecast motion_;
 };
 
 }  // namespace mnemon

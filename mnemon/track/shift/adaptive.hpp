@@ -5,26 +5,21 @@
 
 namespace mnemon {
 
-struct ShiftAdaptiveParams {
-  double window = 2.6;
-  double reach_px = 24;
-  int max_shifts = 20;
-  double min_shift_px = 0.1;
+struct ShiftAdaptiveParams : ShiftRules {
+  ShiftAdaptiveParams() {
+    confidence_half = 0.5;
+    confidence_steepness = 3.2;
+    present_from = 0.2;
+    learn_from = 0.25;
+    refind_from = 0.4;
+  }
   double most_growth = 1.05;
   double turn_rate = 0.5;
   bool turns = true;
-  double target_rate = 0.02;
-  double around_rate = 0.05;
-  std::string space = kPartsByTarget;
-  double confidence_half = 0.5;
-  double confidence_steepness = 3.2;
-  double present_from = 0.2;
-  double learn_from = 0.25;
-  double refind_from = 0.4;
 
   static void describe(auto& schema) {
     using P = ShiftAdaptiveParams;
-    describe_shift<P>(schema);
+    ShiftRules::describe(schema);
     schema.field(
         "most_growth", &P::most_growth, {1.0, 2.0}, "",
         "Most that a side grows in one frame; raising it follows faster changes of size and swells sooner.");

@@ -4,8 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include <mnemon/track/confidence.hpp>
-#include <mnemon/track/motion_forecast.hpp>
+#include <mnemon/track/hold/confidence.hpp>
+#include <mnemon/track/hold/forecast.hpp>
 #include <mnemon/track/region_weight.hpp>
 
 namespace mnemon {
@@ -44,7 +44,7 @@ void ColourTarget::start(const Frame& frame, const Region& region, const Box& bo
     const int c = std::clamp(static_cast<int>(ellipse.middle.x), 0, size_.width - 1);
     target[colour_index(&frame.rgb(r, c))] = 1;
   }
-  colours_ = ColourDistribution(choose_space(target, around, rules.space));
+  colours_ = ColourDistribution(choose_space(target, around, colour_parts(rules.space)));
   for (int i = 0; i < kColours; ++i) {
     colours_.count_target(static_cast<ColourIndex>(i), target[i]);
     colours_.count_around(static_cast<ColourIndex>(i), around[i]);

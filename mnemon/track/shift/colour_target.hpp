@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <optional>
+#include <string>
 #include <vector>
 
+#include <mnemon/track/hold/hold_rules.hpp>
 #include <mnemon/track/shift/back_projection.hpp>
 #include <mnemon/track/tracker.hpp>
 #include <mnemon/vision/colour_distribution.hpp>
@@ -10,21 +11,37 @@
 
 namespace mnemon {
 
-/// What the trackers by mean shift go by.
-struct ShiftRules {
-  double window =
-      2.2;  ///< Size of the back-projected window, in target sizes; a long target's is up to twice as broad.
-  double reach_px = 24;  ///< Added to it, px.
+/// What the trackers by mean shift go by: the parameters that they share.
+struct ShiftRules : HoldRules {
+  double window = 2.6;  ///< Of a long target up to twice as broad.
+  double reach_px = 24;
   int max_shifts = 20;
-  double min_shift_px = 0.1;  ///< Stops once a shift is shorter.
+  double min_shift_px = 0.1;
   double target_rate = 0.02;
   double around_rate = 0.05;
-  double confidence_half = 0.4;
-  double confidence_steepness = 4;
-  double present_from = 0.3;
-  double learn_from = 0.5;
-  double refind_from = 0.6;
-  std::optional<ColourParts> space = {};  ///< Of colours; left out: chosen by the target.
+  std::string space = kPartsByTarget;
+
+  static void describe(auto& schema) {
+    using P = ShiftRules;
+    schema.field(
+        "window", &P::window, {1.2, 6.0}, "target sizes",
+        "Size of the window that is back-projected; raising it follows faster motion, more coarsely.");
+    schema.field(
+        "reach_px", &P::reach_px, {0.0, 200.0}, "px",
+        "Added to the window whatever the target's size; raising it helps small targets that move fast.");
+    schema.field("max_shifts", &P::max_shifts, {1, 200}, "shifts",
+                 "Most shifts from one start; raising it lets the target be further away.");
+    schema.field("min_shift_px", &P::min_shift_px, {0.001, 10.0}, "px",
+                 "Stops once a shift is shorter; raising it is faster and places less exactly.");
+    schema.field("target_rate", &P::target_rate, {0.0, 1.0}, "",
+                 "Weight of the newest frame in the target's colours; raising it follows changing light and "
+                 "drifts sooner.");
+    schema.field(
+        "around_rate", &P::around_rate, {0.0, 1.0}, "",
+        "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
+    describe_space<P>(schema);
+    HoldRules::describe(schema);
+  }
 };
 
 /// A target known by its colours: where in a window they are, how sure that is, and what of it is learnt. Trackers

@@ -4,7 +4,7 @@
 namespace mnemon {
 
 Estimate ShiftFixed::do_seed(const Frame& frame, const Region& region, const Box& box) {
-  return follower_.start(frame, region, box, shift_rules_of(params_));
+  return follower_.start(frame, region, box, params_);
 }
 
 }  // namespace mnemon

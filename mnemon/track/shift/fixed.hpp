@@ -4,21 +4,14 @@
 
 namespace mnemon {
 
-struct ShiftFixedParams {
-  double window = 2.6;
-  double reach_px = 24;
-  int max_shifts = 20;
-  double min_shift_px = 0.1;
-  double target_rate = 0.02;
-  double around_rate = 0.05;
-  std::string space = kPartsByTarget;
-  double confidence_half = 0.63;
-  double confidence_steepness = 5;
-  double present_from = 0.1;
-  double learn_from = 0.3;
-  double refind_from = 0.35;
-
-  static void describe(auto& schema) { describe_shift<ShiftFixedParams>(schema); }
+struct ShiftFixedParams : ShiftRules {
+  ShiftFixedParams() {
+    confidence_half = 0.63;
+    confidence_steepness = 5;
+    present_from = 0.1;
+    learn_from = 0.3;
+    refind_from = 0.35;
+  }
 };
 
 /// Mean shift on a back-projection of the target's colours, each weighted by how much rarer it is around the target.

@@ -10,8 +10,6 @@
 namespace mnemon {
 namespace {
 
-constexpr double kVelocityRate = 0.3;
-constexpr int kFramesUntilSearch = 2;
 constexpr double kForecastFrom = 1.0;  // px a frame below which the forecast is not worth a start of its own
 
 }  // namespace
@@ -19,29 +17,16 @@ constexpr double kForecastFrom = 1.0;  // px a frame below which the forecast is
 Estimate ShiftFollower::start(const Frame& frame, const Region& region, const Box& box,
                               const ShiftRules& rules, Fit fit) {
   fit_ = std::move(fit);
+  loop_.start(frame.size(), rules);
   target_.start(frame, region, box, rules);
   ellipse_ = ellipse_of(region, box);
-  velocity_ = {};
-  frames_lost_ = 0;
-  return estimate(1, true);
+  return estimate({true, 1});
 }
 
-Estimate ShiftFollower::follow(const Frame& frame) {
-  const bool lost = frames_lost_ >= kFramesUntilSearch;
-  const double needed = lost ? target_.rules().refind_from : target_.rules().present_from;
-  Sighting seen = look(frame, ellipse_, velocity_);
-  if (lost && seen.confidence < needed) seen = search(frame);
-  if (seen.confidence >= needed) {
-    hold(seen);
-    return estimate(seen.confidence, true);
-  }
-  if (++frames_lost_ == kFramesUntilSearch) target_.start_search();
-  velocity_ = {};
-  return estimate(std::min(seen.confidence, target_.rules().present_from), false);
-}
+Estimate ShiftFollower::follow(const Frame& frame) { return estimate(loop_.follow(*this, frame)); }
 
-Estimate ShiftFollower::estimate(double confidence, bool present) const noexcept {
-  return {box_of(ellipse_), confidence, present};
+Estimate ShiftFollower::estimate(const Held& held) const noexcept {
+  return {box_of(ellipse_), held.confidence, held.present};
 }
 
 std::vector<Stage> ShiftFollower::stages() {
@@ -50,14 +35,22 @@ std::vector<Stage> ShiftFollower::stages() {
           {"path", std::as_const(path_picture_).view()}};
 }
 
-ShiftFollower::Sighting ShiftFollower::look(const Frame& frame, Ellipse from, Point forecast) {
+// Once the target was not seen it is taken to stand still.
+ShiftFollower::Seen ShiftFollower::look(const Frame& frame) {
+  const bool moves = loop_.forecast().frames_lost() == 0;
+  return look_from(frame, ellipse_, moves ? loop_.forecast().velocity() : Point{});
+}
+
+ShiftFollower::Seen ShiftFollower::look_from(const Frame& frame, Ellipse from, Point forecast) {
   from.middle = {from.middle.x + 0.5 * forecast.x, from.middle.y + 0.5 * forecast.y};
   target_.look(frame, from);
-  Sighting best;
+  Seen best;
+  best.confidence = -1;
   const bool moves = std::hypot(forecast.x, forecast.y) >= kForecastFrom;
   for (const double share : {-0.5, 0.5}) {
     if (!moves && share > 0) break;
-    Sighting seen{from};
+    Seen seen;
+    seen.ellipse = from;
     seen.ellipse.middle = {from.middle.x + share * forecast.x, from.middle.y + share * forecast.y};
     target_.shift(seen.ellipse);
     seen.confidence = target_.confidence(seen.ellipse);
@@ -70,22 +63,23 @@ ShiftFollower::Sighting ShiftFollower::look(const Frame& frame, Ellipse from, Po
   return best;
 }
 
-ShiftFollower::Sighting ShiftFollower::search(const Frame& frame) {
+void ShiftFollower::search(const Frame& frame, Seen& seen) {
+  if (loop_.is_sure(seen)) return;
   Ellipse there = ellipse_;
   there.middle = target_.search(frame, ellipse_);
-  const Sighting seen = look(frame, there, {});
-  if (seen.confidence < target_.rules().refind_from) target_.leave_out(there.middle);
-  return seen;
+  seen = look_from(frame, there, {});
+  if (!loop_.is_sure(seen)) target_.leave_out(there.middle);
 }
 
-void ShiftFollower::hold(const Sighting& seen) {
-  if (frames_lost_ == 0) {
-    velocity_.x += kVelocityRate * (seen.ellipse.middle.x - ellipse_.middle.x - velocity_.x);
-    velocity_.y += kVelocityRate * (seen.ellipse.middle.y - ellipse_.middle.y - velocity_.y);
-  }
-  frames_lost_ = 0;
+void ShiftFollower::hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
+  loop_.found(ellipse_.middle, seen.ellipse.middle);
   ellipse_ = seen.ellipse;
-  if (seen.confidence >= target_.rules().learn_from) target_.learn(ellipse_);
+  if (learns) target_.learn(ellipse_);
+}
+
+void ShiftFollower::miss(const Frame& /*frame*/) {
+  loop_.missed();
+  if (loop_.forecast().is_newly_lost()) target_.start_search();
 }
 
 }  // namespace mnemon

@@ -2,7 +2,7 @@
 #pragma once
 #include <functional>
 
-#include <mnemon/track/confidence.hpp>
+#include <mnemon/track/hold/hold_loop.hpp>
 #include <mnemon/track/shift/colour_target.hpp>
 
 namespace mnemon {
@@ -35,50 +35,25 @@ class ShiftFollower {
   [[nodiscard]] const Ellipse& ellipse() const noexcept { return ellipse_; }
 
  private:
-  struct Sighting {
+  friend class HoldLoop;
+  struct Seen : Sighting {
     Ellipse ellipse;
-    double confidence = -1;
   };
-  [[nodiscard]] Sighting look(const Frame& frame, Ellipse from, Point forecast);
-  [[nodiscard]] Sighting search(const Frame& frame);
-  void hold(const Sighting& seen);
-  [[nodiscard]] Estimate estimate(double confidence, bool present) const noexcept;
 
+  [[nodiscard]] Seen look(const Frame& frame);
+  [[nodiscard]] Seen look_from(const Frame& frame, Ellipse from, Point forecast);
+  [[nodiscard]] Seen look_beside(const Frame& /*frame*/) const { return {}; }  // there are no rivals
+  void search(const Frame& frame, Seen& seen);
+  [[nodiscard]] bool accept(const Frame& /*frame*/, const Seen& /*seen*/) const noexcept { return true; }
+  void hold(const Frame& frame, const Seen& seen, bool learns);
+  void miss(const Frame& frame);
+  [[nodiscard]] Estimate estimate(const Held& held) const noexcept;
+
+  HoldLoop loop_;
   Fit fit_;
   ColourTarget target_;
   Ellipse ellipse_;
-  Point velocity_;
-  int frames_lost_ = 0;
   Image<float> path_picture_;
 };
-
-/// Describes the members that parameter structs of trackers by mean shift share.
-template <class P>
-void describe_shift(auto& schema) {
-  schema.field("window", &P::window, {1.2, 6.0}, "target sizes",
-               "Size of the window that is back-projected; raising it follows faster motion, more coarsely.");
-  schema.field(
-      "reach_px", &P::reach_px, {0.0, 200.0}, "px",
-      "Added to the window whatever the target's size; raising it helps small targets that move fast.");
-  schema.field("max_shifts", &P::max_shifts, {1, 200}, "shifts",
-               "Most shifts from one start; raising it lets the target be further away.");
-  schema.field("min_shift_px", &P::min_shift_px, {0.001, 10.0}, "px",
-               "Stops once a shift is shorter; raising it is faster and places less exactly.");
-  schema.field("target_rate", &P::target_rate, {0.0, 1.0}, "",
-               "Weight of the newest frame in the target's colours; raising it follows changing light and "
-               "drifts sooner.");
-  schema.field("around_rate", &P::around_rate, {0.0, 1.0}, "",
-               "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
-  describe_space<P>(schema);
-  describe_confidence<P>(schema);
-}
-
-/// The rules that these members make.
-template <class P>
-[[nodiscard]] ShiftRules shift_rules_of(const P& p) {
-  return {p.window,       p.reach_px,    p.max_shifts,      p.min_shift_px,
-          p.target_rate,  p.around_rate, p.confidence_half, p.confidence_steepness,
-          p.present_from, p.learn_from,  p.refind_from,     colour_parts(p.space)};
-}
 
 }  // namespace mnemon

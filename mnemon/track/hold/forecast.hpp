@@ -17,12 +17,12 @@ namespace mnemon {
 
 /// Where a target goes by its smoothed motion, and for how many frames it has not been found. After a loss it is taken
 /// to stand still at first; while it is lost its motion dies down.
-class MotionForecast {
+class Forecast {
  public:
   static constexpr int kFramesUntilSearch = 2;  ///< Frames without the target before it counts as lost.
 
-  MotionForecast() = default;
-  explicit MotionForecast(FrameSize size) : size_(size) {}
+  Forecast() = default;
+  explicit Forecast(FrameSize size) : size_(size) {}
 
   [[nodiscard]] int frames_lost() const noexcept { return frames_lost_; }
   [[nodiscard]] bool is_lost() const noexcept { return frames_lost_ >= kFramesUntilSearch; }
@@ -33,6 +33,9 @@ class MotionForecast {
   [[nodiscard]] Point of(Point was, double w, double h) const noexcept {
     return kept_in_view({was.x + velocity_.x, was.y + velocity_.y}, w, h, size_);
   }
+
+  /// How far the target goes in a frame, px.
+  [[nodiscard]] Point velocity() const noexcept { return velocity_; }
 
   /// It was found, having moved.
   void found(Point was, Point now) noexcept {

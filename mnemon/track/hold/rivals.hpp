@@ -11,12 +11,11 @@ class Rivals {
  public:
   void start() noexcept { *this = {}; }
 
-  /// Whether this frame is one to look beside the target; asked once a frame.
-  [[nodiscard]] bool is_due() noexcept {
-    if (++frames_ < kBetweenLooks) return false;
-    frames_ = 0;
-    return true;
-  }
+  /// To be called once a frame on which the target is not lost.
+  void count_frame() noexcept { frames_ = frames_ % kBetweenLooks + 1; }
+
+  /// Whether this frame is one to look beside the target.
+  [[nodiscard]] bool is_due() const noexcept { return frames_ == kBetweenLooks; }
 
   /// Takes in the quality of what was seen beside the target.
   void take(double quality) noexcept { best_ = std::max(kKept * best_, quality); }
@@ -34,16 +33,5 @@ class Rivals {
   int frames_ = 0;
   double best_ = 0;
 };
-
-/// Describes the members `rivals` and `tell_apart` of a tracker's parameters.
-template <class P>
-void describe_rivals(auto& schema) {
-  schema.field(
-      "rivals", &P::rivals,
-      "Whether things like the target are looked for beside it, to tell it from them once it is lost.");
-  schema.field("tell_apart", &P::tell_apart, {0.0, 1.0}, "",
-               "How far beyond the best of them, towards what is usual, it has to be; raising it avoids "
-               "look-alikes, and takes longer.");
-}
 
 }  // namespace mnemon

@@ -1,0 +1,114 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <algorithm>
+#include <optional>
+
+#include <mnemon/track/hold/forecast.hpp>
+#include <mnemon/track/hold/hold_rules.hpp>
+#include <mnemon/track/hold/rivals.hpp>
+
+namespace mnemon {
+
+/// What a look returns, as far as the round needs it; a family's own sighting inherits from it.
+struct Sighting {
+  Box box;                ///< Where the target seems to be.
+  double confidence = 0;  ///< How sure that is, in [0, 1].
+  double quality =
+      0;  ///< How like the target it is, as a share of what is usual; of families that cannot tell, 0.
+};
+
+/// How the round ended.
+struct Held {
+  bool present = false;
+  double confidence = 0;
+};
+
+/// The round that all trackers go which can lose their target: look where it should be, judge, and then either hold it (move,
+/// measure, learn) or miss it: stop learning, count, search, and take it back only on good evidence. A family `F` is what is
+/// particular to a kind of tracker. It has a type `F::Seen`, which inherits from Sighting, and
+///
+///     Seen look(frame)               the best there is about where the target should be
+///     Seen look_beside(frame)        what is like the target beside it; only asked where rivals are looked for
+///     void search(frame, seen)       looks for a lost target elsewhere, and puts in `seen` what is better
+///     bool accept(frame, seen)       looks at a claim that is sure enough more closely, and says whether it is the target
+///     void hold(frame, seen, learns) takes it for the target, and learns from it where that is sure
+///     void miss(frame)               goes on without having seen the target
+///     double told(seen)              may be left out: the confidence to report, where it is not the sighting's
+///
+/// They are called in this order, and allocate nothing. A family lets the loop in as a friend.
+class HoldLoop {
+ public:
+  /// Starts afresh, with a target that was seen.
+  /// \param rivals  Where the family looks for them.
+  void start(FrameSize size, const HoldRules& rules, const std::optional<RivalRules>& rivals = {}) noexcept {
+    rules_ = rules;
+    tells_rivals_ = rivals && rivals->rivals;
+    tell_apart_ = rivals ? rivals->tell_apart : 0;
+    rivals_.start();
+    forecast_ = Forecast(size);
+  }
+
+  [[nodiscard]] const Forecast& forecast() const noexcept { return forecast_; }
+  [[nodiscard]] bool is_lost() const noexcept { return forecast_.is_lost(); }
+
+  /// Whether a claim is sure enough: a lost target needs more.
+  [[nodiscard]] bool is_sure(const Sighting& seen) const noexcept {
+    return seen.confidence >= (is_lost() ? rules_.refind_from : rules_.present_from);
+  }
+
+  /// Whether a claim is the target, where it is sure enough: it is where that should be, or like it, and more than the best of the
+  /// rivals were.
+  [[nodiscard]] bool is_target(const Sighting& seen, const Box& expected) const noexcept {
+    if (!is_lost() && overlap(seen.box, expected) >= kJumped) return true;
+    return seen.quality >= needed();
+  }
+
+  /// The quality that a claim needs which may be another thing's.
+  [[nodiscard]] double needed() const noexcept { return rivals_.needed(tell_apart_); }
+
+  template <class F>
+  Held follow(F& family, const Frame& frame) {
+    std::optional<typename F::Seen> beside;
+    if (tells_rivals_ && !is_lost()) {
+      rivals_.count_frame();
+      if (rivals_.is_due()) beside = family.look_beside(frame);
+    }
+    typename F::Seen seen = family.look(frame);
+    if (is_lost()) family.search(frame, seen);
+    if (is_sure(seen) && family.accept(frame, seen)) {
+      if (beside && beside->quality > 0 && overlap(beside->box, seen.box) == 0) rivals_.take(beside->quality);
+      const double told = told_by(family, seen);
+      family.hold(frame, seen, seen.confidence >= rules_.learn_from);
+      return {true, told};
+    }
+    family.miss(frame);
+    return {false, std::min(seen.confidence, rules_.present_from)};
+  }
+
+  /// To be called by `hold`: the target has moved so.
+  void found(Point was, Point now) noexcept { forecast_.found(was, now); }
+  /// To be called by `miss`.
+  void missed() noexcept { forecast_.missed(); }
+
+  [[nodiscard]] const HoldRules& rules() const noexcept { return rules_; }
+
+ private:
+  template <class F>
+  [[nodiscard]] static double told_by(const F& family, const typename F::Seen& seen) {
+    if constexpr (requires { family.told(seen); })
+      return family.told(seen);
+    else
+      return seen.confidence;
+  }
+
+  static constexpr double kJumped =
+      0.1;  // overlap with the forecast below which a claim may be another thing's
+
+  HoldRules rules_;
+  bool tells_rivals_ = false;
+  double tell_apart_ = 0;
+  Rivals rivals_;
+  Forecast forecast_;
+};
+
+}  // namespace mnemon

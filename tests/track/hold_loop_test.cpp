@@ -1,0 +1,240 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/hold/hold_loop.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <string>
+#include <vector>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/track/hold/usual.hpp>
+
+namespace mnemon {
+namespace {
+
+// A family that sees what a script says: by frame, what is where the target should be, beside it, and elsewhere.
+class Scripted {
+ public:
+  using Seen = Sighting;
+
+  std::map<int, Sighting> here;
+  std::map<int, Sighting> beside;
+  std::map<int, Sighting> elsewhere;
+  std::vector<std::string> done;  ///< What the loop had it do, in order.
+  Box box{300, 100, 40, 40};
+
+  explicit Scripted(bool tells_rivals = false, const HoldRules& rules = {}) {
+    loop_.start({640, 360}, rules, tells_rivals ? std::optional(RivalRules{}) : std::nullopt);
+  }
+
+  Held follow() {
+    done.clear();
+    ++frame_;
+    return loop_.follow(*this, {{}, frame_, 0});
+  }
+  [[nodiscard]] const HoldLoop& loop() const { return loop_; }
+  [[nodiscard]] int frame() const { return frame_; }
+  [[nodiscard]] bool did(const std::string& what) const {
+    return std::ranges::find(done, what) != done.end();
+  }
+
+ private:
+  friend mnemon::HoldLoop;
+
+  [[nodiscard]] Box expected() const {
+    const Point middle = loop_.forecast().of(centre(box), box.w, box.h);
+    return box_around(middle, box.w, box.h);
+  }
+  Seen look(const Frame& /*frame*/) {
+    done.emplace_back("look");
+    const auto at = here.find(frame_);
+    return at != here.end() ? at->second : Seen{expected(), 0.9, 1};
+  }
+  Seen look_beside(const Frame& /*frame*/) {
+    done.emplace_back("look beside");
+    const auto at = beside.find(frame_);
+    return at != beside.end() ? at->second : Seen{};
+  }
+  void search(const Frame& /*frame*/, Seen& seen) {
+    done.emplace_back("search");
+    const auto at = elsewhere.find(frame_);
+    if (!loop_.is_sure(seen) && at != elsewhere.end()) seen = at->second;
+  }
+  bool accept(const Frame& /*frame*/, const Seen& seen) {
+    done.emplace_back("accept");
+    return loop_.is_target(seen, expected());
+  }
+  void hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
+    done.emplace_back(learns ? "learn" : "hold");
+    loop_.found(centre(box), centre(seen.box));
+    box = seen.box;
+  }
+  void miss(const Frame& /*frame*/) {
+    done.emplace_back("miss");
+    box = expected();
+    loop_.missed();
+  }
+
+  HoldLoop loop_;
+  int frame_ = 0;
+};
+
+const Sighting kNothing{{0, 0, 40, 40}, 0.1, 0.1};
+
+}  // namespace
+
+TEST(HoldLoop, HoldsAndLearnsWhatIsSurelySeen) {
+  Scripted family;
+  const Held held = family.follow();
+  EXPECT_TRUE(held.present);
+  EXPECT_EQ(held.confidence, 0.9);
+  EXPECT_EQ(family.done, (std::vector<std::string>{"look", "accept", "learn"}));
+}
+
+TEST(HoldLoop, HoldsWithoutLearningWhatIsHalfSure) {
+  Scripted family;
+  family.here[1] = {family.box, 0.4, 0.8};  // between present_from and learn_from
+  EXPECT_TRUE(family.follow().present);
+  EXPECT_TRUE(family.did("hold"));
+  EXPECT_FALSE(family.did("learn"));
+}
+
+TEST(HoldLoop, MissesSearchesAndTakesBackOnlyOnGoodEvidence) {
+  Scripted family;
+  for (int i = 1; i <= 12; ++i) family.here[i] = kNothing;  // hidden
+  for (int i = 1; i <= 4; ++i) {
+    const Held held = family.follow();
+    EXPECT_FALSE(held.present);
+    EXPECT_EQ(held.confidence, 0.1);
+    EXPECT_EQ(family.did("search"), i > Forecast::kFramesUntilSearch) << i;
+    EXPECT_FALSE(family.did("learn") || family.did("hold"));
+  }
+  // What would do for a target that is held does not for one that was lost.
+  family.here[5] = {family.box, 0.5, 0.9};
+  EXPECT_FALSE(family.follow().present);
+  // It is found where it went.
+  family.elsewhere[6] = {{500, 200, 40, 40}, 0.7, 0.9};
+  EXPECT_TRUE(family.follow().present);
+  EXPECT_EQ(family.box.x, 500);
+  EXPECT_FALSE(family.loop().is_lost());
+  EXPECT_EQ(family.loop().forecast().velocity(), Point{});  // how it went meanwhile nobody saw
+}
+
+TEST(HoldLoop, SaysNoMoreThanPresentFromOfWhatItRefuses) {
+  Scripted family(true);
+  family.beside[6] = {{100, 300, 40, 40}, 0.9, 0.9};  // a look-alike
+  for (int i = 1; i <= 6; ++i) family.follow();
+  EXPECT_TRUE(family.did("look beside"));
+  // It has moved to where the target is not, and is surer than the target ever was.
+  family.here[7] = {{200, 300, 40, 40}, 0.95, 0.9};
+  const Held held = family.follow();
+  EXPECT_FALSE(held.present);
+  EXPECT_EQ(held.confidence, HoldRules().present_from);
+  // The target itself, as far off and better than the look-alike by half of what is left, is taken.
+  family.here[8] = {{200, 300, 40, 40}, 0.95, 0.951};
+  EXPECT_TRUE(family.follow().present);
+}
+
+TEST(HoldLoop, TakesNoRivalFromWhereTheTargetIs) {
+  Scripted family(true);
+  family.beside[6] = {family.box, 0.9, 0.9};  // what was looked at beside it turned out to be the target
+  for (int i = 1; i <= 6; ++i) family.follow();
+  EXPECT_EQ(family.loop().needed(), 0);
+}
+
+TEST(HoldLoop, LooksBesideOnEverySixthFrameWhileTheTargetIsHeld) {
+  Scripted family(true);
+  int looks = 0;
+  for (int i = 1; i <= 60; ++i) {
+    family.follow();
+    looks += family.did("look beside") ? 1 : 0;
+  }
+  EXPECT_EQ(looks, 10);
+  for (int i = 61; i <= 100; ++i) {
+    family.here[i] = kNothing;
+    family.follow();
+    EXPECT_FALSE(family.did("look beside") &&
+                 family.loop().forecast().frames_lost() > Forecast::kFramesUntilSearch);
+  }
+}
+
+TEST(HoldLoop, TakesAJumpWhereNothingElseIsLikeTheTarget) {
+  Scripted family(true);
+  family.here[1] = {{50, 20, 40, 40}, 0.8, 0.4};
+  EXPECT_TRUE(family.follow().present);
+  EXPECT_EQ(family.box.x, 50);
+}
+
+TEST(HoldLoop, KeepsATargetThatLeavesWhereItCanBeSeenComingBack) {
+  Scripted family;
+  for (int i = 1; i <= 8; ++i) {  // it leaves at the left, half of it out of the picture in the end
+    family.here[i] = {{family.box.x - 40, 100, 40, 40}, 0.9, 1};
+    EXPECT_TRUE(family.follow().present);
+  }
+  EXPECT_EQ(centre(family.box).x, 0);
+  for (int i = 9; i <= 200; ++i) {
+    family.here[i] = kNothing;
+    family.follow();
+    EXPECT_GE(centre(family.box).x, -0.25 * family.box.w);
+  }
+  EXPECT_EQ(centre(family.box).x, -0.25 * family.box.w);
+}
+
+TEST(HoldLoop, GoesOnForEverWhereNothingIsFound) {
+  Scripted family(true);
+  for (int i = 1; i <= 1000; ++i) {
+    family.here[i] = kNothing;
+    EXPECT_FALSE(family.follow().present);
+  }
+  EXPECT_EQ(family.loop().forecast().frames_lost(), 1000);
+  EXPECT_TRUE(family.follow().present);  // and is back at once
+}
+
+namespace {
+
+// Reports another confidence than it judges by.
+class Modest {
+ public:
+  using Seen = Sighting;
+  Modest() { loop.start({64, 48}, {}); }
+  HoldLoop loop;
+  Seen look(const Frame& /*frame*/) { return {{1, 1, 9, 9}, 0.9, 1}; }
+  Seen look_beside(const Frame& /*frame*/) { return {}; }
+  void search(const Frame& /*frame*/, Seen& /*seen*/) {}
+  bool accept(const Frame& /*frame*/, const Seen& /*seen*/) { return true; }
+  void hold(const Frame& /*frame*/, const Seen& /*seen*/, bool learns) { learnt = learns; }
+  void miss(const Frame& /*frame*/) {}
+  [[nodiscard]] double told(const Seen& seen) const { return 0.5 * seen.confidence; }
+  bool learnt = false;
+};
+
+}  // namespace
+
+TEST(HoldLoop, ReportsWhatTheFamilyTells) {
+  Modest family;
+  EXPECT_EQ(family.loop.follow(family, {}).confidence, 0.45);
+  EXPECT_TRUE(family.learnt);
+}
+
+TEST(Usual, IsTheMeanAtFirstAndFollowsSlowlyThen) {
+  Usual usual;
+  double sum = 0;
+  for (int i = 1; i <= 20; ++i) {
+    usual.take(i);
+    sum += i;
+    EXPECT_NEAR(usual.value(), sum / i, 1e-12);
+  }
+  // From then on the newest counts a twentieth: after n more the old value is left with 0.95^n.
+  for (int i = 0; i < 30; ++i) usual.take(0);
+  EXPECT_NEAR(usual.value(), sum / 20 * std::pow(0.95, 30), 1e-12);
+}
+
+TEST(Usual, StandsForAsManyAsItIsToldTo) {
+  Usual usual(1, 3);
+  usual.take(5);
+  EXPECT_DOUBLE_EQ(usual.value(), 2);  // (3 * 1 + 5) / 4
+}
+
+}  // namespace mnemon
