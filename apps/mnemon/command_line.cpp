@@ -10,6 +10,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>
+#include <mnemon/base/plain_text.hpp>
 
 #include "output.hpp"
 
@@ -21,29 +22,8 @@ constexpr const char* kStatusLine = "Exit status: 0 done, 1 the work failed, 2 t
 
 constexpr std::size_t kHelpWidth = 78;
 
-// Lines broken between words: the package breaks none.
-std::string wrapped(const std::string& help) {
-  std::string text;
-  std::size_t line = 0;
-  for (std::size_t begin = 0; begin < help.size();) {
-    const std::size_t end = std::min(help.find_first_of(" \n", begin), help.size());
-    if (line > 0 && line + 1 + end - begin > kHelpWidth) {
-      text += '\n';
-      line = 0;
-    } else if (line > 0) {
-      text += ' ';
-      ++line;
-    }
-    text.append(help, begin, end - begin);
-    line += end - begin;
-    if (end < help.size() && help[end] == '\n') {
-      text += '\n';
-      line = 0;
-    }
-    begin = end + 1;
-  }
-  return text;
-}
+// The package breaks no lines.
+std::string wrapped(const std::string& help) { return wrapped_text(help, kHelpWidth); }
 
 CLI::Option* with(CLI::Option* option, const char* form, Need need) {
   if (*form != '\0') option->type_name(form);

@@ -26,6 +26,10 @@ Json value_json(const ParamValue& value) {
 Json entry_json(const TrackerEntry& entry) {
   Json json{{"name", entry.name}, {"family", entry.family}, {"summary", entry.summary}};
   json["paper"] = entry.paper.empty() ? Json() : Json(entry.paper);
+  json["takes_shape"] = entry.abilities.takes_shape;
+  json["answers_mask"] = entry.abilities.answers_mask;
+  json["answers_turned_box"] = entry.abilities.answers_turned_box;
+  json["tells_rivals"] = entry.abilities.tells_rivals;
   json["parameters"] = Json::array();
   for (const Field& field : entry.schema.fields) {
     Json one{{"name", field.name}, {"type", type_name(field)}, {"default", value_json(field.standard)}};
@@ -46,8 +50,21 @@ std::string source_text(const TrackerEntry& entry) {
   return entry.paper.empty() ? "" : "After " + entry.paper + ".\n";
 }
 
+std::string abilities_text(const TrackerAbilities& can) {
+  std::string text = can.takes_shape
+                         ? "Takes the shape of its seed: a turned box, a polygon, a mask or points."
+                         : "Takes the box around its seed, whatever shape that has.";
+  text += " Answers a box";
+  if (can.answers_turned_box) text += ", turned where asked or seeded so";
+  if (can.answers_mask) text += ", a mask, and how broad the target is";
+  text += ".\n";
+  if (can.tells_rivals) text += "Tells the target from what is like it beside it.\n";
+  return text;
+}
+
 void print_entry(const TrackerEntry& entry) {
-  print("{}: {}\n{}\nParameters, for --set and plans:\n", entry.name, entry.summary, source_text(entry));
+  print("{}: {}\n{}{}\nParameters, for --set and plans:\n", entry.name, entry.summary, source_text(entry),
+        abilities_text(entry.abilities));
   if (entry.schema.fields.empty()) print("  none\n");
   std::size_t name_width = 0;
   std::size_t value_width = 0;

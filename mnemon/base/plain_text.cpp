@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/base/plain_text.hpp>
 
+#include <algorithm>
 #include <cctype>
 #include <cstddef>
 
@@ -64,6 +65,27 @@ std::string shown(std::string_view text, std::string_view kept) {
 std::string plain_line(std::string_view text) { return shown(text, ""); }
 
 std::string plain_text(std::string_view text) { return shown(text, "\n\t"); }
+
+std::string wrapped_text(std::string_view text, std::size_t width) {
+  std::string out;
+  std::size_t line = 0;
+  for (std::size_t begin = 0; begin < text.size();) {
+    const std::size_t end = std::min(text.find_first_of(" \n", begin), text.size());
+    if (line > 0) {
+      const bool fits = line + 1 + end - begin <= width;
+      out += fits ? ' ' : '\n';
+      line = fits ? line + 1 : 0;
+    }
+    out += text.substr(begin, end - begin);
+    line += end - begin;
+    if (end < text.size() && text[end] == '\n') {
+      out += '\n';
+      line = 0;
+    }
+    begin = end + 1;
+  }
+  return out;
+}
 
 std::string file_name_of(std::string_view text) {
   if (text.empty()) return "%";

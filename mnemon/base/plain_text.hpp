@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <cstddef>
 #include <string>
 #include <string_view>
 /// \file
@@ -11,6 +12,9 @@ namespace mnemon {
 
 /// The same, but ends of lines and tabs stay.
 [[nodiscard]] std::string plain_text(std::string_view text);
+
+/// The text with its lines broken between words, so that none has more than `width` bytes where its words let it.
+[[nodiscard]] std::string wrapped_text(std::string_view text, std::size_t width);
 
 /// A text as a file's name, one-to-one: letters, digits, `_`, `-` and every `.` but the first letter stay, each other
 /// byte becomes `%` and two hexadecimal digits, and an empty text `%`. Of a name over 100 bytes the beginning stays, and behind

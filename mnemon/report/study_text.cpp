@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <mnemon/base/plain_text.hpp>
 #include <mnemon/report/comparison.hpp>
 #include <mnemon/report/stress.hpp>
 #include <mnemon/report/sweep_result.hpp>
@@ -10,6 +11,8 @@
 
 namespace mnemon {
 namespace {
+
+constexpr std::size_t kLine = 100;  // columns of what is told in sentences
 
 std::string first_text(const Results& results, int protocol, Detail detail, Pairs pairs) {
   std::string text;
@@ -46,7 +49,7 @@ std::string study_text(const Results& results, Detail detail, Pairs pairs) {
                         table_text(stress_table(result, study)));
   if (!results.protocols().empty())
     if (const std::string answer = answer_text(results, results.protocols().front()); !answer.empty())
-      text += answer + "\n\n";
+      text += wrapped_text(answer, kLine) + "\n\n";
   if (study.missing_runs > 0)
     text += fmt::format("{} planned runs are not in this study yet: run the plan again to make them.\n\n",
                         study.missing_runs);

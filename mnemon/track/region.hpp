@@ -11,7 +11,7 @@
 namespace mnemon {
 
 /// Places on the target and places off it, and where it is known a box around it. Trackers are seeded with the mask that
-/// they mark, see marked_mask.hpp.
+/// they mark, which `marked_mask` cuts out of the frame.
 struct PointMarks {
   std::vector<Point> include;  ///< At least one.
   std::vector<Point> exclude;

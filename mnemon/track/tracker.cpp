@@ -4,26 +4,21 @@
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
-#include <mnemon/track/marked_mask.hpp>
 
 namespace mnemon {
 
 Estimate Tracker::seed(const Frame& frame, const Region& region) {
   if (frame.rgb.empty() || frame.rgb.channels != 3)
     throw CallError("a tracker needs frames with at least one pixel and three channels (RGB)");
-  const auto seed_from = [&](const Region& from) {
-    const Box box = enclosing_box(from, frame.size());
-    seed_size_.reset();  // what fails on the way may leave anything behind: there is no target then
-    mask_ = {};
-    const Estimate estimate = do_seed(frame, from, box);
-    seed_size_ = frame.size();
-    mask_ = estimate.mask;
-    return estimate;
-  };
-  const auto* const marks = std::get_if<PointMarks>(&region);
-  if (marks == nullptr) return seed_from(region);
-  const Image<Byte> mask = marked_mask(frame, *marks);
-  return seed_from(mask.view());
+  if (std::holds_alternative<PointMarks>(region))
+    throw CallError("points mark no region by themselves: cut one out of the frame with marked_mask first");
+  const Box box = enclosing_box(region, frame.size());
+  seed_size_.reset();  // what fails on the way may leave anything behind: there is no target then
+  mask_ = {};
+  const Estimate estimate = do_seed(frame, region, box);
+  seed_size_ = frame.size();
+  mask_ = estimate.mask;
+  return estimate;
 }
 
 Estimate Tracker::follow(const Frame& frame) {

@@ -32,6 +32,14 @@ TEST(PlainText, ReplacesWhatIsNoUtf8ByteByByte) {
   EXPECT_EQ(plain_line("\xf5\x80\x80\x80"), "\uFFFD\uFFFD\uFFFD\uFFFD");  // beyond the last character
 }
 
+TEST(WrappedText, BreaksLinesBetweenWords) {
+  EXPECT_EQ(wrapped_text("one two three", 7), "one two\nthree");
+  EXPECT_EQ(wrapped_text("one two three", 6), "one\ntwo\nthree");
+  EXPECT_EQ(wrapped_text("unbreakable it is", 4), "unbreakable\nit\nis");
+  EXPECT_EQ(wrapped_text("as it\nwas", 40), "as it\nwas");
+  EXPECT_EQ(wrapped_text("", 40), "");
+}
+
 TEST(FileName, KeepsPlainNames) {
   for (const char* text : {"gusty", "wide-window_2", "a.b", "corr-plain"})
     EXPECT_EQ(file_name_of(text), text);

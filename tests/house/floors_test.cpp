@@ -70,6 +70,36 @@ TEST(Floors, AreOnlyLookedAtFromAbove) {
   EXPECT_GT(checked, 100);
 }
 
+namespace {
+
+// Inside `track` every family is a room: it uses what they share, and knows no other family.
+const std::map<std::string, int> kRoomsOfTrack{{"", 0},     {"hold", 1}, {"corr", 2},   {"shift", 2},
+                                               {"blob", 2}, {"mask", 2}, {"marked", 3}, {"standard", 3}};
+
+std::string inner_room_of(const std::string& file) {
+  const auto slash = file.find('/');
+  return slash == std::string::npos ? "" : file.substr(0, slash);
+}
+
+}  // namespace
+
+TEST(Floors, OfTrackAreOnlyLookedAtFromAboveToo) {
+  static const std::regex kInclude("#include <mnemon/track/([a-z_./]+)>");
+  int checked = 0;
+  for (const fs::path& file : sources(kHouse / "track")) {
+    const std::string room = inner_room_of(fs::relative(file, kHouse / "track").string());
+    ASSERT_TRUE(kRoomsOfTrack.contains(room)) << room << " has no floor";
+    const std::string text = contents(file);
+    for (std::sregex_iterator at(text.begin(), text.end(), kInclude), end; at != end; ++at) {
+      const std::string other = inner_room_of((*at)[1]);
+      EXPECT_TRUE(other == room || kRoomsOfTrack.at(other) < kRoomsOfTrack.at(room))
+          << file << " includes something of " << other;
+      ++checked;
+    }
+  }
+  EXPECT_GT(checked, 50);
+}
+
 TEST(Floors, ScoresKnowNoTrackersAndTrackersNoScores) {
   for (const char* room : {"track", "score"})
     for (const fs::path& file : sources(kHouse / room))

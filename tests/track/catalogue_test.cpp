@@ -194,6 +194,33 @@ TEST_P(EveryTracker, TakesAnyShapeAndPlaceOfTarget) {
   }
 }
 
+TEST_P(EveryTracker, IsAbleToDoWhatTheCatalogueSays) {
+  const Catalogue catalogue = Catalogue::standard();
+  const TrackerAbilities& can = catalogue.entry(GetParam()).abilities;
+  // Seeded with a mask of the upper left half of its box, only a tracker that looks at shapes does otherwise than with the box.
+  const Box& box = steady().box(0);
+  Image<Byte> half(steady().pictures[0].rows(), steady().pictures[0].cols());
+  for (int r = 0; r < half.rows(); ++r)
+    for (int c = 0; c < half.cols(); ++c)
+      half(r, c) = c >= box.x && r >= box.y && (c - box.x) / box.w + (r - box.y) / box.h <= 1 ? 1 : 0;
+  const Region shape = std::as_const(half).view();
+  const auto by_box = make();
+  const auto by_shape = make();
+  Estimate one = by_box->seed(steady().frame(0), enclosing_box(shape, steady().frame(0).size()));
+  Estimate other = by_shape->seed(steady().frame(0), shape);
+  EXPECT_EQ(!one.mask.empty(), can.answers_mask);
+  EXPECT_EQ(one.minor_px.has_value(), can.answers_mask);
+  bool differs = false;
+  for (int i = 1; i < 10; ++i) {
+    one = by_box->follow(steady().frame(i));
+    other = by_shape->follow(steady().frame(i));
+    differs = differs || one.box != other.box || one.confidence != other.confidence;
+  }
+  EXPECT_EQ(differs, can.takes_shape);
+  const bool has_parameter = catalogue.entry(GetParam()).schema.find("rivals") != nullptr;
+  EXPECT_EQ(has_parameter, can.tells_rivals);
+}
+
 TEST_P(EveryTracker, TakesFlatFrames) {
   Image<Byte> flat(120, 160, 3);
   for (const Byte level : {Byte{0}, Byte{255}}) {

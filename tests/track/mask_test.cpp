@@ -11,7 +11,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/track/blob/colour.hpp>
-#include <mnemon/track/marked_mask.hpp>
+#include <mnemon/track/marked/marked_mask.hpp>
 #include <mnemon/track/mask/memory.hpp>
 #include <mnemon/track/mask/plain.hpp>
 
@@ -494,8 +494,10 @@ TEST(MarkedMask, SeedsAnyTracker) {
   const Ellipse ellipse{{70, 80}, 30, 22, 0};
   const Image<Byte> picture = picture_of({{ellipse}}, 6);
   MaskPlain tracker(MaskPlainParams{});
-  const Estimate seeded =
-      tracker.seed(frame_of(picture, 0), PointMarks{{{70, 80}, {60, 80}, {80, 84}}, {{120, 80}}});
+  const PointMarks marks{{{70, 80}, {60, 80}, {80, 84}}, {{120, 80}}};
+  const Image<Byte> mask = marked_mask(frame_of(picture, 0), marks);
+  const Estimate seeded = tracker.seed(frame_of(picture, 0), mask.view());
+  EXPECT_THROW((void)tracker.seed(frame_of(picture, 0), marks), CallError);  // which have to be cut out first
   EXPECT_GT(overlap(seeded.box.box, test::box_around_drawn(ellipse)), 0.8);
 }
 

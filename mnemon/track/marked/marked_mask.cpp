@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/marked_mask.hpp>
+#include <mnemon/track/marked/marked_mask.hpp>
 
 #include <algorithm>
 #include <cmath>
