@@ -38,7 +38,8 @@ double spread_of(const std::vector<double>& first, const std::vector<double>& se
 // |t| of a sample of n that has this mean, and whose squares sum up to `squares`.
 double t_of(double mean, double squares, double n) {
   const double rest = squares - n * mean * mean;
-  constexpr double kRounding = 1e-12;  // of sums of squares that cancel: a sample without spread has this much left
+  constexpr double kRounding =
+      1e-12;  // of sums of squares that cancel: a sample without spread has this much left
   if (!(rest > kRounding * squares)) return kInfinite;
   return std::abs(mean) * std::sqrt(n * (n - 1) / rest);
 }
