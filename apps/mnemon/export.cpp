@@ -7,6 +7,7 @@
 #include <mnemon/study/export.hpp>
 #include <mnemon/study/score_record.hpp>
 
+#include "interruption.hpp"
 #include "output.hpp"
 #include "verbs.hpp"
 
@@ -22,7 +23,9 @@ struct Options {
 
 void run(const Options& options) {
   const Study study = read_study(options.folder);
+  const Interruption interruption;
   const int traces = export_study(study, options.to, options.overwrite);
+  interruption.check();
   if (options.json)
     print_json(Json{{"folder", options.to}, {"traces", traces}});
   else

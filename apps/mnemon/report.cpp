@@ -8,6 +8,7 @@
 #include <mnemon/report/study_json.hpp>
 #include <mnemon/report/study_text.hpp>
 
+#include "interruption.hpp"
 #include "output.hpp"
 #include "verbs.hpp"
 
@@ -21,8 +22,10 @@ struct Options {
 };
 
 void run(const Options& options) {
+  const Interruption interruption;
   const Study study = read_study(options.folder);
   const std::filesystem::path page = write_report(study, options.folder);
+  interruption.check();
   if (options.json) {
     Json json = study_json(Results(study));
     json["page"] = page.string();

@@ -25,6 +25,7 @@ namespace {
 using detail::AvPtr;
 
 constexpr int kLongestSide = 16384;
+constexpr std::int64_t kMostPixels = std::int64_t{kLongestSide} * kLongestSide / 4;
 constexpr const char* kPipedForm = "yuv4mpegpipe";  // as the package calls YUV4MPEG2
 // A listing of other files, a text shown as a terminal would, or a single picture is no video.
 constexpr std::array<std::string_view, 8> kNoVideo{"tty",  "concat", "concatf", "hls",
@@ -110,6 +111,13 @@ AVIOContext* standard_input_bytes(const Interrupt& interrupt) {
       read_standard_input, nullptr, nullptr);
 }
 
+// Whether what has been read so far does.
+bool begins_like_yuv4mpeg2(const AVIOContext& bytes) {
+  constexpr std::string_view kMagic = "YUV4MPEG2 ";
+  return bytes.buf_end - bytes.buffer >= static_cast<std::ptrdiff_t>(kMagic.size()) &&
+         std::memcmp(bytes.buffer, kMagic.data(), kMagic.size()) == 0;
+}
+
 AvPtr<AVFormatContext> open_input(const Origin& origin) {
   detail::use_av();
   const AVInputFormat* form = origin.form != nullptr ? av_find_input_format(origin.form) : nullptr;
@@ -120,6 +128,10 @@ AvPtr<AVFormatContext> open_input(const Origin& origin) {
   AvPtr<AVIOContext> bytes(made->pb);  // which a failing call leaves behind
   const int code = avformat_open_input(&made, origin.url.c_str(), form, &settings);
   av_dict_free(&settings);
+  if (code < 0 && bytes && begins_like_yuv4mpeg2(*bytes))
+    refuse(
+        origin,
+        "begins like YUV4MPEG2, but its header is none that can be read; is the size of its frames right?");
   if (code >= 0) static_cast<void>(bytes.release());
   if (code < 0) refuse(origin, fmt::format("{}: {}", origin.refusal, detail::av_error_text(code)));
   AvPtr<AVFormatContext> input(made);
@@ -131,13 +143,17 @@ AvPtr<AVFormatContext> open_input(const Origin& origin) {
 
 // Errors are not smoothed over: a guessed frame would be scored as if it had been seen.
 AvPtr<AVCodecContext> open_codec(const Origin& origin, const AVCodec* decoder, const AVStream& stream) {
+  const std::int64_t pixels = std::int64_t{stream.codecpar->width} * stream.codecpar->height;
+  if (pixels > kMostPixels)
+    refuse(origin, fmt::format("has frames of {} x {} px; frames of up to {} million pixels can be read",
+                               stream.codecpar->width, stream.codecpar->height, kMostPixels / 1'000'000));
   AvPtr<AVCodecContext> codec(decoder != nullptr ? avcodec_alloc_context3(decoder) : nullptr);
   if (!codec) refuse(origin, "holds video of a form that the installed libraries do not decode");
   int code = avcodec_parameters_to_context(codec.get(), stream.codecpar);
   if (!origin.is_camera)
     codec->err_recognition = AV_EF_CRCCHECK | AV_EF_BITSTREAM | AV_EF_BUFFER | AV_EF_EXPLODE;
   codec->thread_count = 1;
-  codec->max_pixels = static_cast<std::int64_t>(kLongestSide) * kLongestSide / 4;
+  codec->max_pixels = kMostPixels;
   codec->pkt_timebase = stream.time_base;
   if (code >= 0) code = avcodec_open2(codec.get(), decoder, nullptr);
   if (code < 0) refuse(origin, "cannot be decoded: " + detail::av_error_text(code));

@@ -26,7 +26,7 @@ namespace mnemon {
 [[nodiscard]] std::unique_ptr<FrameSource> open_standard_input(const Interrupt& interrupt);
 
 /// A capture device of Video4Linux, such as `/dev/video0`. Frames wait in the driver until they are taken.
-/// \param interrupt  Ends the frames once the next has come. Must outlive the source.
+/// `interrupt`, which must outlive the source, ends the frames once the next has come.
 /// \throws DataError  where it cannot be opened.
 [[nodiscard]] std::unique_ptr<FrameSource> open_camera(const std::string& device, const Interrupt& interrupt);
 

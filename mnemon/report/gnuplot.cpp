@@ -42,6 +42,10 @@ std::string quoted(const std::string& text) {
   return out + "\"";
 }
 
+bool has_points(const FigureLine& line) {
+  return std::ranges::any_of(line.y, [](double y) { return std::isfinite(y); });
+}
+
 std::string data_block(const FigureLine& line, std::size_t number) {
   std::string text = fmt::format("$line{} << EOD\n", number);
   for (std::size_t i = 0; i < line.x.size(); ++i)
@@ -91,13 +95,14 @@ std::string figure_script(const LineFigure& figure) {
         object++, band.from, band.to);
   std::string plot;
   for (std::size_t i = 0; i < figure.lines.size(); ++i) {
+    if (!has_points(figure.lines[i])) continue;  // the package fails where there is nothing else
     script += data_block(figure.lines[i], i);
-    plot += fmt::format("{}$line{} with lines lw 2.2 {}lc rgb '{}' title {}", i == 0 ? "plot " : ", ", i,
-                        figure.lines[i].dashed ? "dashtype (8, 5) " : "", figure.lines[i].colour,
+    plot += fmt::format("{}$line{} with lines lw 2.2 {}lc rgb '{}' title {}", plot.empty() ? "plot " : ", ",
+                        i, figure.lines[i].dashed ? "dashtype (8, 5) " : "", figure.lines[i].colour,
                         quoted(figure.lines[i].label));
   }
   // An empty figure still is one: its axes say that there was nothing to draw.
-  if (figure.lines.empty()) plot = "set xrange [0:1]\nset yrange [0:1]\nplot -1 notitle";
+  if (plot.empty()) plot = "set xrange [0:1]\nset yrange [0:1]\nplot -1 notitle";
   const auto draw = [&](const std::string& terminal, const char* ending) {
     script += fmt::format("set terminal {}\nset output {}\n{}\nunset output\n", terminal,
                           quoted(figure.name + ending), plot);

@@ -18,8 +18,9 @@ struct FrameScore {
   bool missing = false;        ///< The trace has no row for the frame.
   double overlap = 0;          ///< In [0, 1].
   double centre_error_px = 0;  ///< Infinite where not found.
-  double relative_error = 0;   ///< Centre error over the truth's size, in the truth's own axes.
-  Figure angle_error_deg;      ///< Where both boxes are turned.
+  /// Centre error over the truth's size, in the truth's own axes. Source: Müller and others, ECCV 2018.
+  double relative_error = 0;
+  Figure angle_error_deg;  ///< Where both boxes are turned.
   double confidence = 1;
 };
 
@@ -33,9 +34,12 @@ struct FrameScores {
   bool has_positions = false;  ///< Of some row of the trace.
 };
 
-inline constexpr double kLossOverlap = 0.1;  ///< Below it a present frame is off.
-inline constexpr int kLossPatience = 5;      ///< So many off frames in a row are a loss.
-inline constexpr int kRestartSettle = 10;    ///< Frames after a reseed that are not scored, lest it flatter.
+/// Below it a present frame is off. Source: Kristan and others, ECCV workshops 2020.
+inline constexpr double kLossOverlap = 0.1;
+/// So many off frames in a row are a loss; Mnemon's own.
+inline constexpr int kLossPatience = 5;
+/// Frames after a reseed that are not scored, lest it flatter. Source: Kristan and others, TPAMI 2016.
+inline constexpr int kRestartSettle = 10;
 
 /// By which rule a run was started again.
 struct RestartRule {

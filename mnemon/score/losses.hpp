@@ -9,7 +9,7 @@
 namespace mnemon {
 
 inline constexpr double kRecoveryOverlap = 0.5;  ///< From here on the target counts as held again.
-inline constexpr int kReturnLimit = 30;          ///< Present frames within which a return counts.
+inline constexpr int kReturnLimit = 30;  ///< Present frames within which a return counts; Mnemon's own.
 
 /// True for a present frame with less overlap than that.
 [[nodiscard]] bool is_off(const FrameScore& frame, double loss_overlap = kLossOverlap) noexcept;

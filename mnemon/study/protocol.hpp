@@ -22,7 +22,7 @@ struct SingleParams {
   }
 };
 
-/// From several frames on, each time to the end.
+/// From several frames on, each time to the end. Source: Wu, Lim and Yang, CVPR 2013.
 struct StartsParams {
   int count = 10;
   double min_visible = 0.5;
@@ -34,7 +34,7 @@ struct StartsParams {
   }
 };
 
-/// From twelve boxes that are a little off.
+/// From twelve boxes that are a little off. Source: Wu, Lim and Yang, CVPR 2013.
 struct NudgesParams {
   double shift = 0.1;
   double scale_step = 0.1;
@@ -47,7 +47,7 @@ struct NudgesParams {
   }
 };
 
-/// Started afresh from truth after each loss.
+/// Started afresh from truth after each loss. Source: Kristan and others, TPAMI 2016.
 struct RestartParams {
   double loss_overlap = kLossOverlap;
   int loss_patience = kLossPatience;
@@ -68,7 +68,7 @@ struct RestartParams {
   }
 };
 
-/// On the frames that a camera would have delivered by the time the tracker is free.
+/// On the frames that a camera would have delivered by the time the tracker is free. Source: Li, Wang and Ramanan, ECCV 2020.
 struct LiveParams {
   double rate_hz = 0;
   static void describe(auto& schema) {

@@ -49,6 +49,7 @@ class Tracker {
 
   /// Starts from a frame and a region of it.
   /// \returns  The estimate for that frame.
+  /// \param frame   An RGB picture.
   /// \param region  No points: those are to be cut out first, with marked_mask.
   /// \throws CallError  where the frame is empty or not RGB, or the region has no area, lies outside it or is far too large;
   ///                    the tracker is then as it was before. After anything else that is thrown it has no target.

@@ -154,6 +154,36 @@ TEST_F(Ends, ACutVideoIsToldAsAFileToo) {
   expect_parts(outcome.err, {"clip.y4m", "frame 7", "end within it"});
 }
 
+TEST_F(Ends, AStreamThatIsTooLargeIsTold) {
+  for (const char* size : {"W40000 H40000", "W14000 H14000"}) {
+    const Outcome outcome = shell("(printf 'YUV4MPEG2 " + std::string(size) +
+                                  " F30:1 C444\\nFRAME\\n'; head -c 9999 /dev/zero) | " + kFollow);
+    EXPECT_EQ(outcome.status, 1);
+    expect_parts(outcome.err, {"standard input:", "frames"});
+    EXPECT_EQ(outcome.err.find("busy"), std::string::npos) << outcome.err;
+    EXPECT_EQ(outcome.err.find("Invalid argument"), std::string::npos) << outcome.err;
+  }
+}
+
+TEST_F(Ends, OneSequenceOfASingleFrameEndsNoReport) {
+  ASSERT_EQ(
+      shell(kProgram + " scene steady loops --set frames=8 --to in && rm in/steady/frames/00000[1-7].jpg && "
+                       "head -n 2 in/steady/truth.csv > t && mv t in/steady/truth.csv && mkdir in/empty")
+          .status,
+      0);
+  write_file(folder_ / "plan.toml",
+             "format = \"mnemon-plan/1\"\nsequences = [\"in/*\", \"gone\"]\n"
+             "protocols = [\"single\", \"restart\", \"live\"]\n[[tracker]]\nname = \"corr-plain\"\n");
+  const Outcome bench = mnemon({"bench", "plan.toml", "--out", "study"}, folder_.path());
+  EXPECT_EQ(bench.status, 1);
+  expect_parts(bench.err, {"6 of 12 runs failed"});
+  expect_parts(bench.out,
+               {"gone: ", "empty: holds no PNG or JPEG pictures", "corr-plain is the most accurate"});
+  const Outcome report = mnemon({"report", "study"}, folder_.path());
+  EXPECT_EQ(report.status, 0) << report.err;
+  EXPECT_TRUE(std::filesystem::exists(folder_ / "study/report/figures/overlap-steady.svg"));
+}
+
 TEST_F(Ends, APipeAmongFramesIsRefused) {
   const Outcome outcome = shell(
       "cp -r " + kSteady +

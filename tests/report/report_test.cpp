@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <cmath>
 #include <csignal>
+#include <limits>
 #include <string>
 #include <utility>
 
@@ -208,6 +209,18 @@ TEST(DrawFigures, TakesTextAsText) {
   const std::string svg = read_file(to / "odd%20name.svg");
   for (const char* text : {"`touch one` it's", "`touch three`", "touch four", "$(touch two)"})
     EXPECT_NE(svg.find(text), std::string::npos) << text;
+}
+
+TEST(DrawFigures, DrawLinesWithoutPointsAsNone) {
+  const test::TempFolder folder;
+  const double none = std::numeric_limits<double>::quiet_NaN();
+  LineFigure figure{"bare", "of one frame", "x", "y", {}, {}, false, true};
+  figure.lines.push_back({"nothing", "#336699", {}, {}});
+  figure.lines.push_back({"gap", "#996633", {1, 2}, {none, none}});
+  draw_figures({figure}, folder.path());
+  EXPECT_TRUE(test::names_in(folder.path()).contains("bare.svg"));
+  figure.lines.push_back({"one point", "#339966", {1}, {0.5}});
+  draw_figures({figure}, folder.path());
 }
 
 TEST(DrawFigures, LeavesWhatWasThereWhereAFigureIsNotWhole) {

@@ -38,8 +38,7 @@ struct Held {
 /// They are called in this order, and allocate nothing. A family lets the loop in as a friend.
 class HoldLoop {
  public:
-  /// Starts afresh, with a target that was seen.
-  /// \param rivals  Where the family looks for them.
+  /// Starts afresh, with a target that was seen; with the rules of rivals where the family looks for them.
   void start(FrameSize size, const HoldRules& rules, const std::optional<RivalRules>& rivals = {}) noexcept {
     rules_ = rules;
     tells_rivals_ = rivals && rivals->rivals;
