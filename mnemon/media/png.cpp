@@ -98,13 +98,12 @@ bool read_head(png_structp png, png_infop info) {
   return true;
 }
 
-// From any form to red, green, blue and how much it covers, 8 bits each.
+// From any form to red, green and blue, 8 bits each, and where it is transparent somewhere how much each pixel covers.
 bool read_pixels(png_structp png, png_infop info, png_bytepp rows) {
   if (setjmp(png_jmpbuf(png)) != 0) return false;
   png_set_expand(png);
   png_set_strip_16(png);
   png_set_gray_to_rgb(png);
-  png_set_add_alpha(png, 255, PNG_FILLER_AFTER);
   png_set_interlace_handling(png);
   png_read_update_info(png, info);
   png_read_image(png, rows);
@@ -159,12 +158,15 @@ Image<Byte> parse_png(std::string_view bytes, const std::string& name,
   if (bits / 8 > kMostGrowth * static_cast<long>(bytes.size()) / rows)
     throw DataError({name}, fmt::format("is not a whole PNG picture: {} bytes cannot hold {} x {} pixels",
                                         bytes.size(), cols, rows));
-  Image<Byte> rgba(static_cast<int>(rows), static_cast<int>(cols), 4);
+  const bool covers = (png_get_color_type(decoder.png, decoder.info) & PNG_COLOR_MASK_ALPHA) != 0 ||
+                      png_get_valid(decoder.png, decoder.info, PNG_INFO_tRNS) != 0;
+  Image<Byte> whole(static_cast<int>(rows), static_cast<int>(cols), covers ? 4 : 3);
   std::vector<png_bytep> lines;
-  for (int r = 0; r < rgba.rows(); ++r) lines.push_back(rgba.view().row(r));
+  for (int r = 0; r < whole.rows(); ++r) lines.push_back(whole.view().row(r));
   check(read_pixels(decoder.png, decoder.info, lines.data()));
-  Image<Byte> picture(rgba.rows(), rgba.cols(), 3);
-  blend_over_black(rgba.elements(), picture.elements());
+  if (!covers) return whole;
+  Image<Byte> picture(whole.rows(), whole.cols(), 3);
+  blend_over_black(whole.elements(), picture.elements());
   return picture;
 }
 
