@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <atomic>
 #include <cmath>
 #include <utility>
 
@@ -24,15 +25,16 @@ inline Image<Byte> toy_picture(int rows, int cols, int frame) {
 class ToyFrames final : public FrameSource {
  public:
   explicit ToyFrames(int count, bool breaks = false) : count_(count), breaks_(breaks) {}
-  /// How many frames have been asked for.
+  /// How many frames have been asked for. May be asked while another thread reads.
   [[nodiscard]] int asked() const { return at_; }
 
  private:
   std::optional<Frame> do_next() override {
-    if (at_ == count_ && breaks_) throw DataError({"toy"}, "frame " + std::to_string(at_) + " is broken");
-    if (at_ == count_) return std::nullopt;
-    picture_ = toy_picture(24, 32, at_);
-    const Frame frame{std::as_const(picture_).view(), at_, at_ / 50.0};
+    const int at = at_;
+    if (at == count_ && breaks_) throw DataError({"toy"}, "frame " + std::to_string(at) + " is broken");
+    if (at == count_) return std::nullopt;
+    picture_ = toy_picture(24, 32, at);
+    const Frame frame{std::as_const(picture_).view(), at, at / 50.0};
     ++at_;
     return frame;
   }
@@ -41,7 +43,7 @@ class ToyFrames final : public FrameSource {
 
   int count_;
   bool breaks_;
-  int at_ = 0;
+  std::atomic<int> at_ = 0;
   Image<Byte> picture_;
 };
 
