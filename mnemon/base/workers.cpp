@@ -8,29 +8,43 @@
 #include <tbb/task_arena.h>
 
 #ifdef __SANITIZE_THREAD__
-#include <sanitizer/tsan_interface.h>
+#include <atomic>
+#include <exception>
+#include <mutex>
+#include <thread>
+#include <vector>
 #endif
 
 namespace mnemon {
 namespace {
 
-// The pool is built without the thread sanitizer, which cannot see that a loop waits for its steps: this tells it.
-struct StepEnds {
-  void* loop;
-  ~StepEnds() {
 #ifdef __SANITIZE_THREAD__
-    __tsan_release(loop);
-#endif
+// The pool is built without the thread sanitizer, which cannot see it hand out and join: plain threads instead.
+void on_threads(int threads, int count, const std::function<void(int)>& work) {
+  std::atomic<int> next = 0;
+  std::mutex mutex;
+  std::exception_ptr error;
+  const auto run = [&] {
+    try {
+      for (int i = next++; i < count; i = next++) work(i);
+    } catch (...) {
+      const std::scoped_lock lock(mutex);
+      error = std::current_exception();
+      next = count;
+    }
+  };
+  {
+    std::vector<std::jthread> all;
+    for (int t = 0; t < threads; ++t) all.emplace_back(run);
   }
-};
-struct LoopEnds {
-  void* loop;
-  ~LoopEnds() {
-#ifdef __SANITIZE_THREAD__
-    __tsan_acquire(loop);
+  if (error) std::rethrow_exception(error);
+}
+#else
+void on_threads(int threads, int count, const std::function<void(int)>& work) {
+  tbb::task_arena arena(threads);
+  arena.execute([&] { tbb::parallel_for(0, count, 1, work, tbb::simple_partitioner()); });
+}
 #endif
-  }
-};
 
 }  // namespace
 
@@ -42,13 +56,7 @@ void for_each_index(int count, int jobs, const std::function<void(int)>& work) {
     for (int i = 0; i < count; ++i) work(i);
     return;
   }
-  tbb::task_arena arena(threads);
-  const std::function<void(int)> step = [&](int i) {
-    const StepEnds step_ends{&arena};
-    work(i);
-  };
-  const LoopEnds loop_ends{&arena};
-  arena.execute([&] { tbb::parallel_for(0, count, 1, step, tbb::simple_partitioner()); });
+  on_threads(threads, count, work);
 }
 
 }  // namespace mnemon
