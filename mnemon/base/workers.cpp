@@ -24,9 +24,11 @@ void on_threads(int threads, int count, const std::function<void(int)>& work) {
   std::atomic<int> next = 0;
   std::mutex mutex;
   std::exception_ptr error;
+  // Relaxed: taking the next step must not order two steps that nothing else orders.
+  const auto take = [&] { return next.fetch_add(1, std::memory_order_relaxed); };
   const auto run = [&] {
     try {
-      for (int i = next++; i < count; i = next++) work(i);
+      for (int i = take(); i < count; i = take()) work(i);
     } catch (...) {
       const std::scoped_lock lock(mutex);
       error = std::current_exception();
