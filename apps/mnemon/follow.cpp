@@ -132,8 +132,7 @@ class Follower {
     if (!choices_.empty()) {
       text += "by the seed: ";
       for (const SeedChoice& choice : choices_) {
-        json["by_seed"][choice.name] =
-            std::visit([](const auto& value) { return Json(value); }, choice.value);
+        json["by_seed"][choice.name] = param_json(choice.value);
         text += fmt::format("{}{} {}{}{}", &choice == choices_.data() ? "" : ", ", choice.name,
                             to_text(choice.value), choice.unit.empty() ? "" : " ", choice.unit);
       }

@@ -36,8 +36,8 @@ int run(int argc, char** argv) {
 }  // namespace
 
 int main(int argc, char** argv) {
-  std::signal(SIGPIPE,
-              SIG_IGN);  // a reader that has gone is an error, after which there is something to clean up
+  // A reader that has gone is an error, after which there is something to clean up.
+  std::signal(SIGPIPE, SIG_IGN);
   try {
     return run(argc, argv);
   } catch (const app::ReaderGone&) {

@@ -19,10 +19,6 @@ struct Options {
   bool json = false;
 };
 
-Json value_json(const ParamValue& value) {
-  return std::visit([](const auto& v) { return Json(v); }, value);
-}
-
 Json entry_json(const TrackerEntry& entry) {
   Json json{{"name", entry.name}, {"family", entry.family}, {"summary", entry.summary}};
   json["paper"] = entry.paper.empty() ? Json() : Json(entry.paper);
@@ -32,7 +28,7 @@ Json entry_json(const TrackerEntry& entry) {
   json["tells_rivals"] = entry.abilities.tells_rivals;
   json["parameters"] = Json::array();
   for (const Field& field : entry.schema.fields) {
-    Json one{{"name", field.name}, {"type", type_name(field)}, {"default", value_json(field.standard)}};
+    Json one{{"name", field.name}, {"type", type_name(field)}, {"default", param_json(field.standard)}};
     if (std::holds_alternative<int>(field.standard) || std::holds_alternative<double>(field.standard)) {
       one["low"] = field.range.low;
       one["high"] = field.range.high;

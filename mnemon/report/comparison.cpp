@@ -113,10 +113,10 @@ std::string speed_sentence(const Results& results, int protocol, const std::vect
 
 }  // namespace
 
-std::vector<Standing> standings(const Results& results, int protocol) {
+std::vector<Standing> standings(const Results& results, int protocol, const std::vector<Comparison>& pairs) {
   const auto areas = success_areas(results, protocol);
   const std::vector<Figure> ranks = mean_ranks(areas, results.sequences().size());
-  std::map<int, std::string> groups = groups_of(results, protocol, comparisons(results, protocol));
+  std::map<int, std::string> groups = groups_of(results, protocol, pairs);
   std::vector<Standing> all;
   for (std::size_t i = 0; i < areas.size(); ++i) {
     const int tracker = results.by_merit(protocol)[i];
@@ -156,7 +156,7 @@ std::vector<Comparison> comparisons(const Results& results, int protocol) {
   return all;
 }
 
-ReportTable standing_table(const Results& results, int protocol) {
+ReportTable standing_table(const Results& results, int protocol, const std::vector<Comparison>& pairs) {
   ReportTable table;
   table.columns = {
       {"success area", "Mean over the sequences, each with the same weight."},
@@ -165,7 +165,7 @@ ReportTable standing_table(const Results& results, int protocol) {
       {"by frames", "The mean weighted by each sequence's present frames."},
       {"mean rank",
        "Mean over the sequences of the place among the trackers, from 1 for the largest success area."}};
-  for (const Standing& standing : standings(results, protocol))
+  for (const Standing& standing : standings(results, protocol, pairs))
     table.rows.push_back({results.study().trackers[standing.tracker].label,
                           fmt::format("mean of {}", standing.sequences),
                           {cell_text(standing.mean, 3), standing.group.empty() ? "-" : standing.group,
@@ -185,7 +185,7 @@ std::string verdict(const Study& study, const Comparison& comparison) {
                                    : fmt::format("{} and {} are not separated: {}", better, worse, figures);
 }
 
-std::string answer_text(const Results& results, int protocol) {
+std::string answer_text(const Results& results, int protocol, const std::vector<Comparison>& pairs) {
   const Study& study = results.study();
   std::vector<int> ranked;
   for (const int tracker : shared_areas(results, protocol).trackers)
@@ -195,7 +195,7 @@ std::string answer_text(const Results& results, int protocol) {
   const KnownMean over = mean_of_known(results.values(best, protocol, "success_area"));
   std::vector<int> top{best};
   std::vector<std::string> others;
-  for (const Comparison& pair : comparisons(results, protocol)) {
+  for (const Comparison& pair : pairs) {
     if (pair.is_separated() || (pair.better != best && pair.worse != best)) continue;
     const int other = pair.better == best ? pair.worse : pair.better;
     if (study.trackers[other].is_floor()) continue;

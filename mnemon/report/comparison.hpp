@@ -34,21 +34,25 @@ struct Comparison {
   }
 };
 
-/// A standing a tracker, by merit.
-[[nodiscard]] std::vector<Standing> standings(const Results& results, int protocol);
-
-/// Every pair of the trackers that have a score, by the merit of the better and then of the worse; empty where fewer than two
-/// trackers share two sequences.
+/// Every pair of the trackers that have a score, by the merit of the better and then of the worse; empty where fewer
+/// than two trackers share two sequences. Thousands of draws of signs: to be worked out once.
 [[nodiscard]] std::vector<Comparison> comparisons(const Results& results, int protocol);
 
+/// A standing a tracker, by merit.
+/// \param pairs  All comparisons under the protocol, here and below.
+[[nodiscard]] std::vector<Standing> standings(const Results& results, int protocol,
+                                              const std::vector<Comparison>& pairs);
+
 /// The standings as a table.
-[[nodiscard]] ReportTable standing_table(const Results& results, int protocol);
+[[nodiscard]] ReportTable standing_table(const Results& results, int protocol,
+                                         const std::vector<Comparison>& pairs);
 
 /// In words: by how much which is better, or that the two are not separated.
 [[nodiscard]] std::string verdict(const Study& study, const Comparison& comparison);
 
-/// In words: who is most accurate, who is not separated from that, who of these is fastest, and what a few sequences cannot say.
-/// Floors are left out. Empty where no tracker has a score.
-[[nodiscard]] std::string answer_text(const Results& results, int protocol);
+/// In words: who is most accurate, who is not separated from that, who of these is fastest, and what a few sequences
+/// cannot say. Floors are left out. Empty where no tracker has a score.
+[[nodiscard]] std::string answer_text(const Results& results, int protocol,
+                                      const std::vector<Comparison>& pairs);
 
 }  // namespace mnemon

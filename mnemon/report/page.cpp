@@ -158,12 +158,12 @@ data tracker_data(const Study& study, int place) {
 }
 
 data comparison_data(const Results& results, int protocol) {
+  const std::vector<Comparison> pairs = comparisons(results, protocol);
   data verdicts{data::type::list};
-  for (const Comparison& comparison : comparisons(results, protocol))
-    verdicts << data{"text", verdict(results.study(), comparison)};
+  for (const Comparison& comparison : pairs) verdicts << data{"text", verdict(results.study(), comparison)};
   data out;
-  out.set("answer", answer_text(results, protocol));
-  out.set("table", table_data(standing_table(results, protocol)));
+  out.set("answer", answer_text(results, protocol, pairs));
+  out.set("table", table_data(standing_table(results, protocol, pairs)));
   out.set("verdicts", verdicts);
   return out;
 }

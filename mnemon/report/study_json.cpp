@@ -42,9 +42,9 @@ Json tracker_scores_json(const Results& results, int tracker, int protocol) {
   return json;
 }
 
-Json comparisons_json(const Results& results, int protocol) {
+Json comparisons_json(const Results& results, const std::vector<Comparison>& pairs) {
   Json json = Json::array();
-  for (const Comparison& comparison : comparisons(results, protocol))
+  for (const Comparison& comparison : pairs)
     json.push_back({{"better", results.study().trackers[comparison.better].label},
                     {"worse", results.study().trackers[comparison.worse].label},
                     {"sequences", comparison.sequences},
@@ -57,15 +57,16 @@ Json comparisons_json(const Results& results, int protocol) {
 
 Json protocol_json(const Results& results, int protocol) {
   const Study& study = results.study();
+  const std::vector<Comparison> pairs = comparisons(results, protocol);
   Json json{{"protocol", study.protocols[protocol].name},
             {"params", params_json(study.protocols[protocol].params)},
             {"trackers", Json::object()},
             {"groups", Json::object()},
-            {"comparisons", comparisons_json(results, protocol)},
+            {"comparisons", comparisons_json(results, pairs)},
             {"sweeps", Json::array()}};
   for (const int tracker : results.trackers(protocol))
     json["trackers"][study.trackers[tracker].label] = tracker_scores_json(results, tracker, protocol);
-  for (const Standing& standing : standings(results, protocol))
+  for (const Standing& standing : standings(results, protocol, pairs))
     json["groups"][study.trackers[standing.tracker].label] = standing.group;
   for (const SweepResult& sweep : sweep_results(results, protocol)) {
     Json one{{"tracker", study.trackers[sweep.base].label},

@@ -14,17 +14,17 @@ namespace {
 
 constexpr std::size_t kLine = 100;  // columns of what is told in sentences
 
-std::string first_text(const Results& results, int protocol, Detail detail, Pairs pairs) {
+std::string first_text(const Results& results, int protocol, const std::vector<Comparison>& comparisons,
+                       Detail detail, Pairs pairs) {
   std::string text;
   if (detail == Detail::sequences) text += table_text(sequence_table(results, protocol)) + "\n";
   text += table_text(summary_table(results, protocol)) + "\n";
   const ReportTable tags = tag_table(results, protocol);
   if (!tags.columns.empty()) text += "By difficulty:\n" + table_text(tags) + "\n";
   if (results.trackers(protocol).size() < 2) return text;
-  text += table_text(standing_table(results, protocol));
+  text += table_text(standing_table(results, protocol, comparisons));
   if (pairs == Pairs::listed)
-    for (const Comparison& comparison : comparisons(results, protocol))
-      text += verdict(results.study(), comparison) + "\n";
+    for (const Comparison& comparison : comparisons) text += verdict(results.study(), comparison) + "\n";
   return text + "\n";
 }
 
@@ -33,10 +33,13 @@ std::string first_text(const Results& results, int protocol, Detail detail, Pair
 std::string study_text(const Results& results, Detail detail, Pairs pairs) {
   const Study& study = results.study();
   std::string text;
-  for (const int protocol : results.protocols()) {
-    const bool is_first = protocol == results.protocols().front();
-    if (results.protocols().size() > 1) text += fmt::format("Under {}:\n", study.protocols[protocol].name);
-    text += is_first ? first_text(results, protocol, detail, pairs)
+  const std::vector<int>& protocols = results.protocols();
+  const std::vector<Comparison> compared =
+      protocols.empty() ? std::vector<Comparison>() : comparisons(results, protocols.front());
+  for (const int protocol : protocols) {
+    const bool is_first = protocol == protocols.front();
+    if (protocols.size() > 1) text += fmt::format("Under {}:\n", study.protocols[protocol].name);
+    text += is_first ? first_text(results, protocol, compared, detail, pairs)
                      : table_text(summary_table(results, protocol)) + "\n";
     if (!is_first) continue;
     for (const SweepResult& sweep : sweep_results(results, protocol))
@@ -47,8 +50,8 @@ std::string study_text(const Results& results, Detail detail, Pairs pairs) {
   for (const StressResult& result : stress_results(study))
     text += fmt::format("{} under growing {}:\n{}\n", result.scene, result.knob,
                         table_text(stress_table(result, study)));
-  if (!results.protocols().empty())
-    if (const std::string answer = answer_text(results, results.protocols().front()); !answer.empty())
+  if (!protocols.empty())
+    if (const std::string answer = answer_text(results, protocols.front(), compared); !answer.empty())
       text += wrapped_text(answer, kLine) + "\n\n";
   if (study.missing_runs > 0)
     text += fmt::format("{} planned runs are not in this study yet: run the plan again to make them.\n\n",

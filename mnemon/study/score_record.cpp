@@ -152,10 +152,13 @@ std::string json_text(const Json& json, int indent) {
 
 Json figure_json(const Figure& figure) { return figure && std::isfinite(*figure) ? Json(*figure) : Json(); }
 
+Json param_json(const ParamValue& value) {
+  return std::visit([](const auto& one) { return Json(one); }, value);
+}
+
 Json params_json(const ParamSet& params) {
   Json json = Json::object();
-  for (const auto& entry : params)
-    json[entry.first] = std::visit([](const auto& value) { return Json(value); }, entry.second);
+  for (const auto& entry : params) json[entry.first] = param_json(entry.second);
   return json;
 }
 

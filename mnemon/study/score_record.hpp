@@ -41,6 +41,9 @@ struct ScalarMeasure {
 /// Parameters as a JSON object.
 [[nodiscard]] Json params_json(const ParamSet& params);
 
+/// One of them.
+[[nodiscard]] Json param_json(const ParamValue& value);
+
 /// Parameters from the text of such an object; empty where it is none.
 [[nodiscard]] ParamSet params_from_json(const std::string& text);
 

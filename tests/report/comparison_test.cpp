@@ -16,7 +16,8 @@ using test::study_of;
 
 TEST(Standings, AreMeansIntervalsAndRanksByMerit) {
   const Study study = study_of({{0.1, 0.2, -1}, {0.5, 0.7, 0.9}, {0.6, 0.7, 0.1}});
-  const auto all = standings(Results(study), 0);
+  const Results results(study);
+  const auto all = standings(results, 0, comparisons(results, 0));
   ASSERT_EQ(all.size(), 3U);
   EXPECT_NEAR(*all[0].mean, 0.7, 1e-12);
   EXPECT_EQ(all[2].sequences, 2);
@@ -77,15 +78,16 @@ TEST(Standings, ShareALetterWhereTheyAreNotSeparated) {
   }
   Study study = study_of(areas);
   study.trackers[3].name = "stay";
-  const auto all = standings(Results(study), 0);
+  const Results results(study);
+  const auto all = standings(results, 0, comparisons(results, 0));
   ASSERT_EQ(all.size(), 4U);
   EXPECT_EQ(study.trackers[all[0].tracker].label, "b");
   EXPECT_EQ(all[0].group, all[1].group);
   EXPECT_EQ(study.trackers[all[2].tracker].label, "c");
   EXPECT_NE(all[2].group, all[0].group);
   EXPECT_EQ(study.trackers[all[3].tracker].label, "d");
-  test::expect_parts(table_text(standing_table(Results(study), 0)), {"group", "mean rank"});
-  const std::string answer = answer_text(Results(study), 0);
+  test::expect_parts(table_text(standing_table(results, 0, comparisons(results, 0))), {"group", "mean rank"});
+  const std::string answer = answer_text(results, 0, comparisons(results, 0));
   test::expect_parts(
       answer, {"b is the most accurate: success area 0.835 over 10 sequences; a is not separated from it.",
                "Of difficulties that these 10 sequences do not have, this says nothing."});
@@ -95,7 +97,7 @@ TEST(Standings, ShareALetterWhereTheyAreNotSeparated) {
 TEST(Comparisons, NeedTwoTrackers) {
   const Study study = study_of({{0.1, 0.9}});
   EXPECT_TRUE(comparisons(Results(study), 0).empty());
-  test::expect_parts(answer_text(Results(study), 0),
+  test::expect_parts(answer_text(Results(study), 0, {}),
                      {"a is the most accurate: success area 0.500 over 2 sequences."});
   EXPECT_TRUE(study_json(Results(study))["protocols"][0]["comparisons"].empty());
   EXPECT_EQ(page_html(study).find("Which is better"), std::string::npos);
