@@ -30,8 +30,8 @@ struct FollowFiles {
 };
 
 /// Writes a trace as its rows come. The file is there once `finish` has returned. Where the work ends early nothing
-/// is left behind, but of a stream, which cannot be followed again: its rows are written as they come under the name with
-/// `.partial` behind it, and stay there however the program ends.
+/// is left behind, but of a stream, which cannot be followed again: its rows are written as they come under the name
+/// with `.partial` behind it, and stay there however the program ends.
 class TraceFile {
  public:
   TraceFile(std::string file, bool is_of_stream, TraceColumns columns);

@@ -7,8 +7,8 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/study/score_record.hpp>
 /// \file
-/// What the program says. Control characters and broken UTF-8 in it, as labels and folders' names may hold, never reach a
-/// terminal.
+/// What the program says. Control characters and broken UTF-8 in it, as labels and folders' names may hold, never
+/// reach a terminal.
 namespace mnemon::app {
 
 /// Whoever read standard output has gone, as `head` does when it has seen enough.

@@ -6,8 +6,8 @@
 
 namespace mnemon::app {
 
-/// One line on standard error that says how far the work is and how long it will still take: on a terminal always the same
-/// one, elsewhere a new one each minute.
+/// One line on standard error that says how far the work is and how long it will still take: on a terminal always the
+/// same one, elsewhere a new one each minute.
 class ProgressLine {
  public:
   explicit ProgressLine(std::string what);

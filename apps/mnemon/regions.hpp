@@ -27,8 +27,8 @@ struct Marked {
 /// Regions that somebody writes on standard input while frames come, a line each.
 class RegionLines {
  public:
-  /// The region for a frame, where one has been written: the first of those without a frame, for this one, or for one that
-  /// has passed.
+  /// The region for a frame, where one has been written: the first of those without a frame, for this one, or for one
+  /// that has passed.
   /// \param wait  Whether to wait until there is a line.
   /// \throws CallError  where a line is no region, or the lines end without one.
   [[nodiscard]] std::optional<Marked> for_frame(int frame, bool wait);

@@ -25,7 +25,8 @@ std::size_t letters_apart(std::string_view a, std::string_view b) {
   return cost[a.size()][b.size()];
 }
 
-// Names of parameters, trackers and figures that files of earlier versions may hold, and those that stand for the same now.
+// Names of parameters, trackers and figures that files of earlier versions may hold, and those that stand for the
+// same now.
 constexpr std::array<std::array<std::string_view, 2>, 8> kRenamed{{{"mask-cut", "mask-plain"},
                                                                    {"template_px", "window_samples"},
                                                                    {"max_iterations", "max_shifts"},

@@ -62,7 +62,8 @@ struct Schema {
 [[nodiscard]] std::string to_text(const ParamValue& value);
 
 /// What is wrong with setting `name` to `value`, as a message that names the owner, what is allowed, and the
-/// default; empty where nothing is. A whole number is taken where any number is allowed, and `8.0` where a whole one is.
+/// default; empty where nothing is. A whole number is taken where any number is allowed, and `8.0` where a whole one
+/// is.
 [[nodiscard]] std::string problem_with(const Schema& schema, std::string_view owner, const std::string& name,
                                        const ParamValue& value);
 

@@ -16,9 +16,9 @@ namespace mnemon {
 /// The text with its lines broken between words, so that none has more than `width` bytes where its words let it.
 [[nodiscard]] std::string wrapped_text(std::string_view text, std::size_t width);
 
-/// A text as a file's name, one-to-one: letters, digits, underscores, dashes and every dot but one in front stay, each other byte
-/// becomes a percent sign and two hexadecimal digits, and an empty text a percent sign. Of a name over 100 bytes the beginning stays,
-/// and behind a tilde a fingerprint of the text follows.
+/// A text as a file's name, one-to-one: letters, digits, underscores, dashes and every dot but one in front stay,
+/// each other byte becomes a percent sign and two hexadecimal digits, and an empty text a percent sign. Of a name
+/// over 100 bytes the beginning stays, and behind a tilde a fingerprint of the text follows.
 [[nodiscard]] std::string file_name_of(std::string_view text);
 
 }  // namespace mnemon

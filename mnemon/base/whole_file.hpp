@@ -67,8 +67,8 @@ class NewFile : public InTheMaking {
   explicit NewFile(std::filesystem::path target);
 };
 
-/// What may be in a folder that a new one takes the place of. The names in it are checked, so that a wrong call does not
-/// remove what somebody else has put there.
+/// What may be in a folder that a new one takes the place of. The names in it are checked, so that a wrong call does
+/// not remove what somebody else has put there.
 class Replace {
  public:
   /// The folder has to be new or empty.
@@ -84,8 +84,8 @@ class Replace {
   std::function<bool(const std::filesystem::path& entry)> may_hold_;
 };
 
-/// A folder in the making: fill `path()`, then call `finish`. Without that it is removed again, and what was there before
-/// stays.
+/// A folder in the making: fill `path()`, then call `finish`. Without that it is removed again, and what was there
+/// before stays.
 class NewFolder : public InTheMaking {
  public:
   /// \throws CallError  if `target` is a file or a folder that holds anything but what may be replaced.

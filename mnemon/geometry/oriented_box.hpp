@@ -28,8 +28,8 @@ struct OrientedBox {
 /// The same turn in (-90, 90] degrees, as half a turn leaves a box as it is.
 [[nodiscard]] double folded_angle_deg(double angle_deg) noexcept;
 
-/// The box in a picture that is stretched by these factors: as long and as turned as its own middle lines become. Right angles
-/// would not stay such, but a box's do.
+/// The box in a picture that is stretched by these factors: as long and as turned as its own middle lines become.
+/// Right angles would not stay such, but a box's do.
 [[nodiscard]] OrientedBox stretched(const OrientedBox& oriented, double across, double down) noexcept;
 
 /// The corners, clockwise as seen on the screen, from the one that was top left before the turn.

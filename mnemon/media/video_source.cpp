@@ -87,8 +87,8 @@ bool is_interrupted(const Origin& origin) {
   throw DataError({origin.name}, why);
 }
 
-// Standard input, waited for until there is something to read or nothing is wanted any more: the package itself would wait
-// for ever for whoever writes there.
+// Standard input, waited for until there is something to read or nothing is wanted any more: the package itself would
+// wait for ever for whoever writes there.
 int read_standard_input(void* interrupt, std::uint8_t* bytes, int size) {
   pollfd waiting[] = {{STDIN_FILENO, POLLIN, 0},
                       {static_cast<const Interrupt*>(interrupt)->descriptor(), POLLIN, 0}};

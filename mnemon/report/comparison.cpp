@@ -15,8 +15,8 @@
 namespace mnemon {
 namespace {
 
-constexpr int kFewSequences =
-    20;  // below which a difficulty that is rare is easily missing: docs/scores.md has the figures
+// Below which a difficulty that is rare is easily missing: docs/scores.md has the figures.
+constexpr int kFewSequences = 20;
 
 // Success area, a row a tracker by merit, a place a sequence; null where there is no whole run.
 std::vector<std::vector<Figure>> success_areas(const Results& results, int protocol) {

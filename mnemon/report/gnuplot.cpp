@@ -30,8 +30,8 @@ namespace {
 
 constexpr const char* kScript = "figures.gp";
 
-// Text in which the package finds nothing to expand, neither a command in backquotes nor a quote's end: all but letters,
-// digits and blanks are octal numbers, in the form with a 0 in front and so of four digits.
+// Text in which the package finds nothing to expand, neither a command in backquotes nor a quote's end: all but
+// letters, digits and blanks are octal numbers, in the form with a 0 in front and so of four digits.
 std::string quoted(const std::string& text) {
   std::string out = "\"";
   for (const char c : plain_line(text)) {

@@ -16,9 +16,9 @@ struct Drawn {
   TraceRow row;
 };
 
-/// Draws frame after frame of one sequence. Each tracker has its colour, its kind of line and a trail of where it was. In a band
-/// below the picture stand the frame's number and each tracker's label with its confidence, and the word `lost` where it says that
-/// it does not see the target. Not to be shared by threads.
+/// Draws frame after frame of one sequence. Each tracker has its colour, its kind of line and a trail of where it
+/// was. In a band below the picture stand the frame's number and each tracker's label with its confidence, and the
+/// word `lost` where it says that it does not see the target. Not to be shared by threads.
 class Overlay {
  public:
   /// \param trail  How many earlier places each trail shows; 0 for none.

@@ -52,7 +52,8 @@ Json chart_json(const LineFigure& figure) {
   return json;
 }
 
-// JSON inside a script element: without '<' no text in it can end the element, or begin a comment in which it does not end.
+// JSON inside a script element: without '<' no text in it can end the element, or begin a comment in which it does
+// not end.
 std::string script_safe(const std::string& json) {
   std::string safe;
   for (const char c : json) safe += c == '<' ? "\\u003c" : std::string(1, c);

@@ -52,8 +52,8 @@ class Scene {
 /// Called with the number of frames done and of all frames.
 using Progress = std::function<void(int, int)>;
 
-/// How a sequence's frames are kept: as JPEG of high quality in full colour, as most data sets have theirs, in a tenth of the
-/// room; or as PNG, to the last bit.
+/// How a sequence's frames are kept: as JPEG of high quality in full colour, as most data sets have theirs, in a
+/// tenth of the room; or as PNG, to the last bit.
 enum class FrameForm { jpeg, png };
 
 /// Renders all frames, masks, truth and the description into a new folder, whole or not at all.

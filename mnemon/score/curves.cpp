@@ -21,8 +21,8 @@ constexpr auto kHundredths = thresholds<kOverlapSteps>(100);
 constexpr auto kTwoHundredths = thresholds<kOverlapSteps + 1>(200);
 constexpr auto kPixels = thresholds<kPixelSteps + 1>(1);
 
-// How many of a rising row of thresholds a value exceeds. Only the nearest one is in doubt: the value is half a step from
-// the others, and the slack is far less.
+// How many of a rising row of thresholds a value exceeds. Only the nearest one is in doubt: the value is half a step
+// from the others, and the slack is far less.
 // \param per  Thresholds in 1.
 template <std::size_t N>
 std::size_t exceeded(double value, double per, const std::array<double, N>& steps) noexcept {

@@ -5,8 +5,8 @@
 
 #include <mnemon/score/order.hpp>
 /// \file
-/// Curves over the present frames of a run. Each is empty where there are no frames. Source: Wu, Lim and Yang, CVPR 2013 and TPAMI
-/// 2015; the relative centre error is that of Müller and others, ECCV 2018.
+/// Curves over the present frames of a run. Each is empty where there are no frames. Source: Wu, Lim and Yang, CVPR
+/// 2013 and TPAMI 2015; the relative centre error is that of Müller and others, ECCV 2018.
 namespace mnemon {
 
 /// The share of frames with overlap > t, for t = 0, 1/100, ... 1: 101 values.

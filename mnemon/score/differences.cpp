@@ -38,14 +38,14 @@ double spread_of(const std::vector<double>& first, const std::vector<double>& se
 // |t| of a sample of n that has this mean, and whose squares sum up to `squares`.
 double t_of(double mean, double squares, double n) {
   const double rest = squares - n * mean * mean;
-  constexpr double kRounding =
-      1e-12;  // of sums of squares that cancel: a sample without spread has this much left
+  // Of sums of squares that cancel: a sample without spread has this much left.
+  constexpr double kRounding = 1e-12;
   if (!(rest > kRounding * squares)) return kInfinite;
   return std::abs(mean) * std::sqrt(n * (n - 1) / rest);
 }
 
-// The largest |t| over pairs, for each draw of signs. Signs leave a pair's squares as they are, so that a draw costs a sum a
-// tracker and a root a pair.
+// The largest |t| over pairs, for each draw of signs. Signs leave a pair's squares as they are, so that a draw costs
+// a sum a tracker and a root a pair.
 std::vector<double> largest_ts(const std::vector<std::vector<double>>& rests,
                                const std::vector<Difference>& pairs, const std::vector<double>& squares,
                                SignDraws draws) {

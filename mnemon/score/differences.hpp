@@ -22,14 +22,15 @@ struct Difference {
   Interval interval;  ///< Infinite where there are too few sequences to say anything.
 };
 
-/// Every pair of several trackers, `first` before `second`, with 95 % intervals that hold all at once: the mean difference plus and
-/// minus q of its own standard errors. q is the 95th percentile of the largest |t| over all pairs when each sequence's
-/// differences, less their means, keep or change their sign together, at random sequence by sequence.
+/// Every pair of several trackers, `first` before `second`, with 95 % intervals that hold all at once: the mean
+/// difference plus and minus q of its own standard errors. q is the 95th percentile of the largest |t| over all pairs
+/// when each sequence's differences, less their means, keep or change their sign together, at random sequence by
+/// sequence.
 /// \param values  A row a tracker, a place a sequence, all rows of one length; every value finite. No pairs for fewer than two
 ///                sequences.
 /// The same values in the same order give the same intervals.
-/// Source: Wu 1986, jackknife, bootstrap and other resampling methods in regression analysis, section 7, for changing signs; Westfall
-/// and Young 1993, resampling-based multiple testing, for the largest statistic.
+/// Source: Wu 1986, jackknife, bootstrap and other resampling methods in regression analysis, section 7, for changing
+/// signs; Westfall and Young 1993, resampling-based multiple testing, for the largest statistic.
 [[nodiscard]] std::vector<Difference> simultaneous_differences(std::span<const std::vector<double>> values,
                                                                SignDraws draws = {});
 

@@ -7,8 +7,8 @@
 
 namespace mnemon {
 
-/// How well claims that the target is there go with the truth, at one confidence. Source: Lukežič and others, IEEE Transactions on
-/// Cybernetics 2021, for precision, recall and F of presence.
+/// How well claims that the target is there go with the truth, at one confidence. Source: Lukežič and others, IEEE
+/// Transactions on Cybernetics 2021, for precision, recall and F of presence.
 struct HoldPoint {
   double confidence = 0;  ///< Only frames at least this sure count as found.
   int right = 0;          ///< Right holds.

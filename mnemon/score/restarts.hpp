@@ -14,8 +14,8 @@ struct Stretch {
   bool operator==(const Stretch&) const = default;
 };
 
-/// The Kaplan-Meier estimate of the share of stretches that last longer than n frames. Source: Smeulders and others, TPAMI 2014, for
-/// survival as a measure of trackers.
+/// The Kaplan-Meier estimate of the share of stretches that last longer than n frames. Source: Smeulders and others,
+/// TPAMI 2014, for survival as a measure of trackers.
 struct SurvivalPoint {
   int n = 0;
   double share = 0;

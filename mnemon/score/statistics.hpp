@@ -80,8 +80,8 @@ struct PairedDifference {
   }
 };
 
-/// The first less the second: each holds one value a sequence, in the same order; nothing where there is none. The interval
-/// is that of simultaneous_differences for this one pair.
+/// The first less the second: each holds one value a sequence, in the same order; nothing where there is none. The
+/// interval is that of simultaneous_differences for this one pair.
 [[nodiscard]] PairedDifference paired_difference(std::span<const Figure> first,
                                                  std::span<const Figure> second);
 

@@ -24,9 +24,9 @@ struct BenchSequence {
   std::int64_t id = 0;                 ///< In the study's file.
 };
 
-/// The sequences of a plan, each of them in the study: its own first, then the generated ones. `jobs` are threads; 0: as
-/// many as cores. One that cannot be read, or has no truth with the target present, has its `failure` and throws it when it
-/// is opened.
+/// The sequences of a plan, each of them in the study: its own first, then the generated ones. `jobs` are threads; 0:
+/// as many as cores. One that cannot be read, or has no truth with the target present, has its `failure` and throws
+/// it when it is opened.
 [[nodiscard]] std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer);
 
 }  // namespace mnemon

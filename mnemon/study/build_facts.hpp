@@ -17,8 +17,8 @@ struct BuildFacts {
 /// The facts of this build on this machine, for trackers of the library.
 [[nodiscard]] BuildFacts build_facts();
 
-/// The same for trackers that a program brings itself: `code` also changes with the program's file and with the libraries that it
-/// loads from outside the system's folders.
+/// The same for trackers that a program brings itself: `code` also changes with the program's file and with the
+/// libraries that it loads from outside the system's folders.
 /// \throws DataError  where one of these files cannot be read.
 [[nodiscard]] BuildFacts build_facts_of_own();
 

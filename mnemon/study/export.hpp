@@ -7,15 +7,15 @@
 namespace mnemon {
 
 /// Writes a study as plain text into a new folder: `scores.csv` with a row a run, `curves.csv` with a row a
-/// curve's point, the traces of runs that did not fail as `traces/TRACKER/SEQUENCE.PROTOCOL.csv`, and `traces.csv`, which says
-/// whose each of them is. A plan can take such a folder of traces for a tracker.
+/// curve's point, the traces of runs that did not fail as `traces/TRACKER/SEQUENCE.PROTOCOL.csv`, and `traces.csv`,
+/// which says whose each of them is. A plan can take such a folder of traces for a tracker.
 /// \param overwrite  Whether an earlier export may be replaced.
 /// \returns  How many traces were written.
 /// \throws CallError  where the folder is there and not empty; DataError  where writing fails.
 int export_study(const Study& study, const std::filesystem::path& folder, bool overwrite = false);
 
-/// The name of a run's trace: `SEQUENCE.PROTOCOL.csv`, with the start's number before `.csv` where the protocol has several, and
-/// that of the repeat where it is not the first. Sequences are named as `file_name_of` has it.
+/// The name of a run's trace: `SEQUENCE.PROTOCOL.csv`, with the start's number before `.csv` where the protocol has
+/// several, and that of the repeat where it is not the first. Sequences are named as `file_name_of` has it.
 [[nodiscard]] std::string trace_file_name(const std::string& sequence, const std::string& protocol, int start,
                                           int repeat);
 

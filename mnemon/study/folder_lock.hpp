@@ -4,8 +4,8 @@
 
 namespace mnemon {
 
-/// Keeps a folder for one writer at a time, among programs and within one. The system lets go of it when the holder ends, however it
-/// ends.
+/// Keeps a folder for one writer at a time, among programs and within one. The system lets go of it when the holder
+/// ends, however it ends.
 class FolderLock {
  public:
   /// Makes the folder where it is not there.

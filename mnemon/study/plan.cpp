@@ -22,8 +22,8 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr const char* kEveryTracker = "*";
-constexpr int kMostOfOne =
-    10000;  // repeats of a run, or sequences of a level: a plan with more was written wrongly
+// Repeats of a run, or sequences of a level: a plan with more was written wrongly.
+constexpr int kMostOfOne = 10000;
 
 // A name without wildcards stands for that folder whether it is there or not: where it is not, its runs say so.
 std::vector<fs::path> folders_like(const fs::path& pattern) {

@@ -68,7 +68,8 @@ struct RestartParams {
   }
 };
 
-/// On the frames that a camera would have delivered by the time the tracker is free. Source: Li, Wang and Ramanan, ECCV 2020.
+/// On the frames that a camera would have delivered by the time the tracker is free. Source: Li, Wang and Ramanan,
+/// ECCV 2020.
 struct LiveParams {
   double rate_hz = 0;
   static void describe(auto& schema) {

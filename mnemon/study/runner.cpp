@@ -165,8 +165,8 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
   return run;
 }
 
-// The file of a run from elsewhere: as an export names it, or with the sequence's name as it is; under `single` the protocol
-// may be left out. Empty where there is none.
+// The file of a run from elsewhere: as an export names it, or with the sequence's name as it is; under `single` the
+// protocol may be left out. Empty where there is none.
 fs::path trace_file(const fs::path& folder, const std::string& sequence, const std::string& protocol,
                     int start) {
   std::vector<std::string> names{trace_file_name(sequence, protocol, start, 0)};

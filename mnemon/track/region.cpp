@@ -12,8 +12,8 @@
 namespace mnemon {
 namespace {
 
-constexpr double kMostPictures =
-    4;  // a box's side over the picture's longer one: what is larger was written wrongly
+// A box's side over the picture's longer one: what is larger was written wrongly.
+constexpr double kMostPictures = 4;
 
 Box around(const Box& box, FrameSize /*size*/) { return box; }
 

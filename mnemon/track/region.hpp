@@ -10,8 +10,8 @@
 
 namespace mnemon {
 
-/// Places on the target and places off it, and where it is known a box around it. Trackers are seeded with the mask that
-/// they mark, which `marked_mask` cuts out of the frame.
+/// Places on the target and places off it, and where it is known a box around it. Trackers are seeded with the mask
+/// that they mark, which `marked_mask` cuts out of the frame.
 struct PointMarks {
   std::vector<Point> include;  ///< At least one.
   std::vector<Point> exclude;

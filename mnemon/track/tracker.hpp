@@ -29,8 +29,8 @@ struct Stage {
   ImageView<const float> picture;
 };
 
-/// Something that a tracker worked out from its seed. Where it has the name of one of the tracker's parameters, setting that to
-/// `value` keeps it.
+/// Something that a tracker worked out from its seed. Where it has the name of one of the tracker's parameters,
+/// setting that to `value` keeps it.
 struct SeedChoice {
   std::string name;
   ParamValue value;

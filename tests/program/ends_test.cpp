@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// However the program ends (signals, readers that have gone, full disks, other programs' pipes), nothing is lost and nothing
-// looks whole that is not.
+// However the program ends (signals, readers that have gone, full disks, other programs' pipes), nothing is lost and
+// nothing looks whole that is not.
 #include <string>
 
 #include <gtest/gtest.h>

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// Labels, titles and names of folders are text wherever they come from and wherever they go: no shell, plot script, page or
-// terminal takes them for anything else.
+// Labels, titles and names of folders are text wherever they come from and wherever they go: no shell, plot script,
+// page or terminal takes them for anything else.
 #include <string>
 
 #include <gtest/gtest.h>

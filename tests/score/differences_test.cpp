@@ -29,7 +29,8 @@ Rows equal_trackers(Random& random, int trackers, int sequences) {
   return rows;
 }
 
-// The same with every pair's sample worked out anew for each draw. Sequences are few, so that all signs can be gone through.
+// The same with every pair's sample worked out anew for each draw. Sequences are few, so that all signs can be gone
+// through.
 double slow_quantile(const Rows& values) {
   const std::size_t n = values[0].size();
   std::vector<double> largest;
@@ -81,8 +82,8 @@ double false_verdicts(int trackers, int sequences, int studies, std::uint64_t ke
 }  // namespace
 
 TEST(SimultaneousDifferences, OfOnePairSolvedByHand) {
-  // Differences 1, 2, 3, 4, of mean 2.5 and standard error sqrt(5/3/4). Of the 16 ways to give signs to -1.5, -0.5, 0.5 and 1.5 two
-  // give the largest |mean|, 1, and with it |t| = 3.873: the 95th percentile of the 16.
+  // Differences 1, 2, 3, 4, of mean 2.5 and standard error sqrt(5/3/4). Of the 16 ways to give signs to -1.5, -0.5,
+  // 0.5 and 1.5 two give the largest |mean|, 1, and with it |t| = 3.873: the 95th percentile of the 16.
   const auto pairs = simultaneous_differences(Rows{{1, 2, 3, 4}, {0, 0, 0, 0}});
   ASSERT_EQ(pairs.size(), 1U);
   EXPECT_DOUBLE_EQ(pairs[0].mean, 2.5);
@@ -98,8 +99,8 @@ TEST(SimultaneousDifferences, AgreeWithGoingThroughAllSigns) {
     const Rows rows = equal_trackers(random, trackers, 10);
     const auto pairs = simultaneous_differences(rows);
     const double exact = slow_quantile(rows);
-    // 10 000 draws place the 95th percentile within three standard errors, 0.65 % of the draws, of its rank: over 1024 ways these
-    // few ranks lie close together.
+    // 10 000 draws place the 95th percentile within three standard errors, 0.65 % of the draws, of its rank: over
+    // 1024 ways these few ranks lie close together.
     for (const Difference& pair : pairs) EXPECT_NEAR(quantile_of(pair, rows), exact, 0.06 * exact);
   }
 }
@@ -128,7 +129,8 @@ TEST(SimultaneousDifferences, OfTooLittleSayNothing) {
 }
 
 TEST(SimultaneousDifferences, SeldomSeparateEqualTrackers) {
-  // Two cells of the table in docs/scores.md, at fixed random numbers. Of 200 studies 5 % is 10, and twice their standard deviation 6.
+  // Two cells of the table in docs/scores.md, at fixed random numbers. Of 200 studies 5 % is 10, and twice their
+  // standard deviation 6.
   EXPECT_LE(false_verdicts(2, 16, 200, 11), 0.08);
   EXPECT_LE(false_verdicts(6, 8, 200, 12), 0.08);
 }

@@ -71,7 +71,8 @@ TEST(OverlapCurve, AgreesWithCounting) {
   }
 }
 
-// For one frame the 101 steps count ceil(100 o) of 101, at most 1/101 from its overlap o, whose integral over all thresholds is o.
+// For one frame the 101 steps count ceil(100 o) of 101, at most 1/101 from its overlap o, whose integral over all
+// thresholds is o.
 TEST(OverlapCurve, HasAnAreaWithinAGridStepOfTheMeanOverlap) {
   Random random(7);
   std::vector<double> overlaps(500);

@@ -154,8 +154,8 @@ TEST(BlobColour, TellsWhenTooLittleMatches) {
   EXPECT_TRUE(found);
 }
 
-// How well the mask of a seeded box overlaps a bar in it that is so many pixels high. Haze fills the rest of the box, and a band
-// about it as wide as that.
+// How well the mask of a seeded box overlaps a bar in it that is so many pixels high. Haze fills the rest of the box,
+// and a band about it as wide as that.
 double overlap_with_bar(int high, int band) {
   Random random(6);
   Image<Byte> picture(kRows, kCols, 3);

@@ -197,7 +197,8 @@ TEST_P(EveryTracker, TakesAnyShapeAndPlaceOfTarget) {
 TEST_P(EveryTracker, IsAbleToDoWhatTheCatalogueSays) {
   const Catalogue catalogue = Catalogue::standard();
   const TrackerAbilities& can = catalogue.entry(GetParam()).abilities;
-  // Seeded with a mask of the upper left half of its box, only a tracker that looks at shapes does otherwise than with the box.
+  // Seeded with a mask of the upper left half of its box, only a tracker that looks at shapes does otherwise than
+  // with the box.
   const Box& box = steady().box(0);
   Image<Byte> half(steady().pictures[0].rows(), steady().pictures[0].cols());
   for (int r = 0; r < half.rows(); ++r)

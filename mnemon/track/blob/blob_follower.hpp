@@ -34,8 +34,8 @@ class EvidenceSource {
   /// Takes the next frame, which has to last until the frame after it is taken. Once a frame.
   virtual void take(const Frame& frame) = 0;
 
-  /// A window of that frame in cells of `block` x `block` pixels, cut down to kMostSide of them. It holds until the next
-  /// call.
+  /// A window of that frame in cells of `block` x `block` pixels, cut down to kMostSide of them. It holds until the
+  /// next call.
   virtual BlobEvidence look(const Box& window, int block) = 0;
 
   /// Takes what is in the window of the last look into what is known.
@@ -58,8 +58,9 @@ class EvidenceSource {
 
 /// The round that the trackers by blobs go: weigh a window around the forecast, find the place of the box there, keep
 /// what matches, clean it, pick its piece, and read off place and size. The place that stands out most is left for the
-/// forecast's where that is about as sure, and for the next where neither is sure. With too few matching cells the target is reported as not present, and
-/// nothing is learnt. A piece that runs into something like it is cut off at the box.
+/// forecast's where that is about as sure, and for the next where neither is sure. With too few matching cells the
+/// target is reported as not present, and nothing is learnt. A piece that runs into something like it is cut off at
+/// the box.
 class BlobFollower {
  public:
   Estimate start(const Frame& frame, const Region& region, const Box& box, const BlobRules& rules,

@@ -52,9 +52,9 @@ struct BlobColourParams : BlobRules {
 
 /// Follows the piece of matching colour: pixels weighed by how much rarer their colour is around the target, a level
 /// chosen between the two, cleaned, and the piece picked that is most like the target. Seeds: box, turned box, polygon,
-/// mask. While the target is seen, what is like it is looked at too: where it was lost, or jumps, only what is more like
-/// it than those is taken for it. Stages: `weights`, `matches`, `piece`. Source: Swain and Ballard, IJCV 1991, for the
-/// ratio of histograms.
+/// mask. While the target is seen, what is like it is looked at too: where it was lost, or jumps, only what is more
+/// like it than those is taken for it. Stages: `weights`, `matches`, `piece`. Source: Swain and Ballard, IJCV 1991,
+/// for the ratio of histograms.
 class BlobColour final : public Tracker {
  public:
   explicit BlobColour(const BlobColourParams& params) : params_(params) {}

@@ -169,8 +169,9 @@ void ColourEvidence::weigh() noexcept {
   weigh_colours(cells.data, cells.rows * cells.cols, table_.data(), 1, weights_.view().data);
 }
 
-// The level with the most of the target above it less the most of the surroundings. Where these are told apart well, levels
-// far from each other do about as well: the middle of them, at which the borders of smoothed weights stay where they are.
+// The level with the most of the target above it less the most of the surroundings. Where these are told apart well,
+// levels far from each other do about as well: the middle of them, at which the borders of smoothed weights stay
+// where they are.
 void ColourEvidence::choose_level(const Region& region, const Box& box) {
   std::array<float, kLevels> target{};
   std::array<float, kLevels> around{};

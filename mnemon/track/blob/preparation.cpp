@@ -75,8 +75,8 @@ inline std::int16_t share_of(std::int16_t value, std::int16_t share) noexcept {
   return static_cast<std::int16_t>(((value * share >> 14) + 1) >> 1);
 }
 
-// Deviations are of the mean absolute kind, and learn a tenth as much from what is far off. Values are below 2^14, so that all but
-// the ratio is worked out in 16 bits.
+// Deviations are of the mean absolute kind, and learn a tenth as much from what is far off. Values are below 2^14, so
+// that all but the ratio is worked out in 16 bits.
 MNEMON_CLONES void stand_out(Value* __restrict value, Value* __restrict mean, Value* __restrict deviation,
                              int rate, float scale, int count) noexcept {
   using Signed = std::int16_t;
@@ -187,8 +187,9 @@ void Preparation::run(Step step, ImageView<const Byte> rgb, const Box& target) n
   }
 }
 
-// Beyond the edge the edge again. Down the columns by a running sum; along a row by sums of 1, 2, 4 and so on neighbours,
-// those that make up the width put together: a running sum there would have each pixel wait for the one before.
+// Beyond the edge the edge again. Down the columns by a running sum; along a row by sums of 1, 2, 4 and so on
+// neighbours, those that make up the width put together: a running sum there would have each pixel wait for the one
+// before.
 void Preparation::blur() noexcept {
   const int radius = static_cast<int>(std::lround(0.5 * (rules_.blur_px - 1)));
   if (radius <= 0) return;
@@ -224,8 +225,8 @@ void Preparation::blur() noexcept {
   }
 }
 
-// What the target covers on the seed frame is guessed from the pixels at the ends of each row and column of its box, the
-// nearer ones counting more.
+// What the target covers on the seed frame is guessed from the pixels at the ends of each row and column of its box,
+// the nearer ones counting more.
 void Preparation::fill_behind(int left, int top, int right, int bottom) noexcept {
   const int rows = mean_.rows();
   const int cols = mean_.cols();

@@ -23,10 +23,10 @@ struct PreparationRules {
   double shadow_to = 0.95;
 };
 
-/// A chain of steps that turns whole frames into how much each pixel stands out by its motion. Numbers are kept in 64ths
-/// of a level, in 16 bits, which halves what has to be read. Allocates nothing after `start`.
-/// Source: Wren, Azarbayejani, Darrell and Pentland, TPAMI 1997, for the running mean and deviation; Horprasert, Harwood
-/// and Davis 1999, for shadows as a like colour that is darker.
+/// A chain of steps that turns whole frames into how much each pixel stands out by its motion. Numbers are kept in
+/// 64ths of a level, in 16 bits, which halves what has to be read. Allocates nothing after `start`. Source: Wren,
+/// Azarbayejani, Darrell and Pentland, TPAMI 1997, for the running mean and deviation; Horprasert, Harwood and Davis
+/// 1999, for shadows as a like colour that is darker.
 class Preparation {
  public:
   using Value = std::uint16_t;

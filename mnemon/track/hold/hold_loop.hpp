@@ -23,9 +23,9 @@ struct Held {
   double confidence = 0;
 };
 
-/// The round that all trackers go which can lose their target: look where it should be, judge, and then either hold it (move,
-/// measure, learn) or miss it: stop learning, count, search, and take it back only on good evidence. A family `F` is what is
-/// particular to a kind of tracker. It has a type `F::Seen`, which inherits from Sighting, and
+/// The round that all trackers go which can lose their target: look where it should be, judge, and then either hold
+/// it (move, measure, learn) or miss it: stop learning, count, search, and take it back only on good evidence. A
+/// family `F` is what is particular to a kind of tracker. It has a type `F::Seen`, which inherits from Sighting, and
 ///
 ///     Seen look(frame)               the best there is about where the target should be
 ///     Seen look_beside(frame)        what is like the target beside it; only asked where rivals are looked for
@@ -55,8 +55,8 @@ class HoldLoop {
     return seen.confidence >= (is_lost() ? rules_.refind_from : rules_.present_from);
   }
 
-  /// Whether a claim is the target, where it is sure enough: it is where that should be, or like it, and more than the best of the
-  /// rivals were.
+  /// Whether a claim is the target, where it is sure enough: it is where that should be, or like it, and more than
+  /// the best of the rivals were.
   [[nodiscard]] bool is_target(const Sighting& seen, const Box& expected) const noexcept {
     if (!is_lost() && overlap(seen.box, expected) >= kJumped) return true;
     return seen.quality >= needed();
@@ -100,8 +100,8 @@ class HoldLoop {
       return seen.confidence;
   }
 
-  static constexpr double kJumped =
-      0.1;  // overlap with the forecast below which a claim may be another thing's
+  // Overlap with the forecast below which a claim may be another thing's.
+  static constexpr double kJumped = 0.1;
 
   HoldRules rules_;
   bool tells_rivals_ = false;

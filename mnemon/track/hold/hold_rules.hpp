@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 /// \file
-/// What the round goes by that every tracker which can lose its target goes. A tracker's parameter struct inherits from these and
-/// sets defaults of its own.
+/// What the round goes by that every tracker which can lose its target goes. A tracker's parameter struct inherits
+/// from these and sets defaults of its own.
 namespace mnemon {
 
 /// Confidences, and how they are made.

@@ -4,9 +4,9 @@
 
 namespace mnemon {
 
-/// How good the best was of what has been seen beside the target, which cannot be the target: what takes its place later
-/// has to be better. Qualities are shares of what is usual on the target. One that is no longer seen is forgotten over
-/// several hundred frames.
+/// How good the best was of what has been seen beside the target, which cannot be the target: what takes its place
+/// later has to be better. Qualities are shares of what is usual on the target. One that is no longer seen is
+/// forgotten over several hundred frames.
 class Rivals {
  public:
   void start() noexcept { *this = {}; }
@@ -20,8 +20,8 @@ class Rivals {
   /// Takes in the quality of what was seen beside the target.
   void take(double quality) noexcept { best_ = std::max(kKept * best_, quality); }
 
-  /// The quality that the target has to have where a rival could be: that of the best rival, and a share of the way from there
-  /// to the target's own. 0 where none was seen.
+  /// The quality that the target has to have where a rival could be: that of the best rival, and a share of the way
+  /// from there to the target's own. 0 where none was seen.
   [[nodiscard]] double needed(double share) const noexcept {
     return best_ > 0 ? best_ + share * std::max(0.0, 1 - best_) : 0;
   }

@@ -4,8 +4,8 @@
 
 namespace mnemon {
 
-/// What a measure usually is while the target is surely held: a running mean, at first over all that was taken, then mostly over
-/// the last 20 times.
+/// What a measure usually is while the target is surely held: a running mean, at first over all that was taken, then
+/// mostly over the last 20 times.
 class Usual {
  public:
   static constexpr double kRate = 0.05;

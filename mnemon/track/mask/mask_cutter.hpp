@@ -33,8 +33,9 @@ class MaskCutter {
   MaskCutter() : MaskCutter(CutRules{}) {}
   explicit MaskCutter(const CutRules& rules);
 
-  /// The target at a pose. Cells of the appearance are only expected as far as they are `visible`; null for all. `must`, of the patch's shape, says which cells are the target (CutProblem::kTarget) or not
-  /// (kAround) whatever they look like; empty for none.
+  /// The target at a pose. Cells of the appearance are only expected as far as they are `visible`; null for all.
+  /// `must`, of the patch's shape, says which cells are the target (CutProblem::kTarget) or not (kAround) whatever
+  /// they look like; empty for none.
   CutMask cut(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose,
               const CellPlane* visible = nullptr, ImageView<const Byte> must = {}) noexcept;
 

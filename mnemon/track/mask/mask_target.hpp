@@ -53,8 +53,8 @@ class MaskTarget {
 
   /// Finds the target near a forecast, and how sure that is.
   MaskSighting look(const Frame& frame, const TargetPose& forecast) noexcept;
-  /// Only finds it, by what it looked like and which colours it had at some time, as far from the forecast as `reach` of how
-  /// far the rules let it. At a pose that is as good as one of those known it is not cut out.
+  /// Only finds it, by what it looked like and which colours it had at some time, as far from the forecast as `reach`
+  /// of how far the rules let it. At a pose that is as good as one of those known it is not cut out.
   MaskSighting look(const Frame& frame, const TargetPose& forecast, const Appearance& appearance,
                     const ColourModel& colours, double reach = 1,
                     std::span<const TargetPose> known = {}) noexcept;
@@ -74,7 +74,8 @@ class MaskTarget {
     appearance.learn(last().fit.seen(), last().patch, last().mask.labels, seen.pose, 1, 1);
   }
 
-  /// How good the last sighting is against what is usual, given how alike it is against what is usual: about 1 on the target.
+  /// How good the last sighting is against what is usual, given how alike it is against what is usual: about 1 on the
+  /// target.
   [[nodiscard]] double quality(const MaskSighting& seen, double alike) const noexcept;
 
   /// How sure that is, in [0, 1].

@@ -120,8 +120,8 @@ MaskMemory::Seen MaskMemory::look_from(const Frame& frame, const TargetPose& fro
   return seen;
 }
 
-// Looks in several ways. The best so far is kept, mask and all, and is the last sighting in the end. Most looks find one
-// and the same pose, and the first of them that does cuts it out.
+// Looks in several ways. The best so far is kept, mask and all, and is the last sighting in the end. Most looks find
+// one and the same pose, and the first of them that does cuts it out.
 MaskMemory::Seen MaskMemory::look(const Frame& frame) {
   const bool lost = loop_.is_lost();
   const TargetPose forecast = params_.motion ? forecast_pose() : last_.pose;
@@ -158,8 +158,8 @@ MaskMemory::Seen MaskMemory::look(const Frame& frame) {
   return best;
 }
 
-// Tries the most promising place of the whole picture in the size that the target had, in that of the mask there, and as
-// it was on remembered frames.
+// Tries the most promising place of the whole picture in the size that the target had, in that of the mask there, and
+// as it was on remembered frames.
 void MaskMemory::search(const Frame& frame, Seen& best) {
   const auto is_target = [&](const Seen& seen) { return loop_.is_sure(seen) && accept(frame, seen); };
   if (!is_target(best)) {

@@ -41,13 +41,13 @@ struct MaskMemoryParams : MaskRules, RivalRules {
 /// Weighs several candidate masks a frame: from different forecasts, memories of appearance and colours, and, where the
 /// target is lost, places and sizes. Each is judged by its likeness to up to 7 remembered frames and by the overlap of
 /// its box with the forecast of a constant-velocity filter on place and size. A frame is only remembered if it is
-/// surely the target by likeness, presence and motion, so that an occluder never is; the seed frame always stays. A lost
-/// target is also looked for as it was turned and as large as it was on remembered frames, some of them a frame. While
-/// the target is seen, what is like it is looked at too: where it was lost, or jumps, only what is more like it than those
-/// is taken for it.
-/// Seeds and stages as `mask-plain`. Source: Boykov and Kolmogorov, TPAMI 2004, for the cuts; Oh and others, ICCV 2019, for a
-/// memory of several frames; Ravi and others, 2024, and Yang and others, 2024, for choosing among candidates by likeness and motion,
-/// and for what a frame has to be like to be remembered; ours keeps whole appearances and selects among cuts.
+/// surely the target by likeness, presence and motion, so that an occluder never is; the seed frame always stays. A
+/// lost target is also looked for as it was turned and as large as it was on remembered frames, some of them a frame.
+/// While the target is seen, what is like it is looked at too: where it was lost, or jumps, only what is more like it
+/// than those is taken for it. Seeds and stages as `mask-plain`. Source: Boykov and Kolmogorov, TPAMI 2004, for the
+/// cuts; Oh and others, ICCV 2019, for a memory of several frames; Ravi and others, 2024, and Yang and others, 2024,
+/// for choosing among candidates by likeness and motion, and for what a frame has to be like to be remembered; ours
+/// keeps whole appearances and selects among cuts.
 class MaskMemory final : public Tracker {
  public:
   explicit MaskMemory(const MaskMemoryParams& params) : params_(params) {}
