@@ -33,7 +33,7 @@ class RealCut {
     patch_.weigh(colours);
     (void)cutter_.cut(patch_, shape, {centre(box), 1, 0, 0});
     // At another size: each cell is that of the patch beneath it.
-    const CutProblem& from = cutter_.problem();
+    const CutProblem from = cutter_.problem();
     gain_ = Image<std::int32_t>(side, side);
     right_ = Image<std::int32_t>(side, side);
     down_ = Image<std::int32_t>(side, side);

@@ -83,7 +83,7 @@ class OwnCuts {
       seen = target.look(flight.frame(i), seen.pose);
       target.found();
       target.learn(seen);
-      const CutProblem& problem = target.problem();
+      const CutProblem problem = target.problem();
       problems_.push_back(
           {copy_of(problem.gain), copy_of(problem.right), copy_of(problem.down), copy_of(problem.fixed)});
       most_rows_ = std::max(most_rows_, problem.gain.rows);

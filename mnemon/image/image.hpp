@@ -63,6 +63,16 @@ class Image {
     data_.reset(static_cast<T*>(::operator new(bytes, kAlignment)));
     std::memset(static_cast<void*>(data_.get()), 0, bytes);
   }
+  /// A copy has to be asked for: as an argument or by `=` it would be made unseen.
+  explicit Image(const Image& other) {
+    if (!other.data_) return;
+    *this = Image(other.rows_, other.cols_, other.channels_);
+    std::memcpy(static_cast<void*>(data_.get()), other.data_.get(), view().size() * sizeof(T));
+  }
+  Image(Image&&) noexcept = default;
+  Image& operator=(const Image&) = delete;
+  Image& operator=(Image&&) noexcept = default;
+  ~Image() = default;
 
   [[nodiscard]] int rows() const noexcept { return rows_; }
   [[nodiscard]] int cols() const noexcept { return cols_; }

@@ -181,10 +181,10 @@ GreyWindow::GreyWindow(int rows, int cols, double max_w, double max_h)
     : down_(rows, max_h), across_(cols, max_w) {
   const std::size_t pixels = static_cast<std::size_t>(down_.max_reach()) * across_.max_reach();
   const std::size_t shrunk = static_cast<std::size_t>(rows) * std::max(across_.max_reach(), cols);
-  bytes_ = std::make_unique_for_overwrite<Byte[]>(3 * pixels);
-  tile_ = std::make_unique_for_overwrite<float[]>(pixels);
-  shrunk_ = std::make_unique_for_overwrite<float[]>(shrunk);
-  turned_ = std::make_unique_for_overwrite<float[]>(shrunk);
+  bytes_ = Scratch<Byte>(3 * pixels);
+  tile_ = Scratch<float>(pixels);
+  shrunk_ = Scratch<float>(shrunk);
+  turned_ = Scratch<float>(shrunk);
 }
 
 void GreyWindow::sample_into(ImageView<const Byte> rgb, const Box& window, ImageView<float> out) noexcept {

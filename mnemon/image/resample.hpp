@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <memory>
 #include <vector>
 
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/image/image.hpp>
+#include <mnemon/image/scratch.hpp>
 /// \file
 /// Sampling of real-valued windows. Outside the picture its edge pixels are repeated.
 namespace mnemon {
@@ -62,11 +62,11 @@ class GreyWindow {
  private:
   LineTaps down_;
   LineTaps across_;
-  // Room for the largest window. It is left as it comes: what no window needs costs no memory then, and no time.
-  std::unique_ptr<Byte[]> bytes_;    // pixels under the window
-  std::unique_ptr<float[]> tile_;    // the same in grey
-  std::unique_ptr<float[]> shrunk_;  // sampled down
-  std::unique_ptr<float[]> turned_;  // the same, columns as rows
+  // For the largest window.
+  Scratch<Byte> bytes_;    // pixels under the window
+  Scratch<float> tile_;    // the same in grey
+  Scratch<float> shrunk_;  // sampled down
+  Scratch<float> turned_;  // the same, columns as rows
 };
 
 /// `rgb` at another size, averaged where that is smaller, linearly interpolated where it is larger; 1 or 3 channels.

@@ -17,6 +17,7 @@ class Stay final : public Tracker {
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override { return std::make_unique<Stay>(*this); }
 
   Box box_;
 };

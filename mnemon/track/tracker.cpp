@@ -14,10 +14,9 @@ Estimate Tracker::seed(const Frame& frame, const Region& region) {
     throw CallError("points mark no region by themselves: cut one out of the frame with marked_mask first");
   const Box box = enclosing_box(region, frame.size());
   seed_size_.reset();  // what fails on the way may leave anything behind: there is no target then
-  mask_ = {};
-  const Estimate estimate = do_seed(frame, region, box);
+  Estimate estimate = do_seed(frame, region, box);
   seed_size_ = frame.size();
-  mask_ = estimate.mask;
+  estimate.mask = do_mask();
   return estimate;
 }
 
@@ -27,8 +26,8 @@ Estimate Tracker::follow(const Frame& frame) {
     throw CallError(fmt::format("frame {} is {} x {} with {} channels; the seed frame was {} x {} with 3",
                                 frame.index, frame.rgb.cols, frame.rgb.rows, frame.rgb.channels,
                                 seed_size_->width, seed_size_->height));
-  const Estimate estimate = do_follow(frame);
-  mask_ = estimate.mask;
+  Estimate estimate = do_follow(frame);
+  estimate.mask = do_mask();
   return estimate;
 }
 

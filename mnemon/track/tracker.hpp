@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -17,7 +18,7 @@ struct Estimate {
   double confidence = 0;  ///< In [0, 1].
   bool present = true;    ///< Whether the target is held to be in the picture; if not, `box` is a guess.
   /// Which pixels are the target's, 1 for each, as large as the frame; of trackers that have none, empty. It holds
-  /// until the tracker's next call.
+  /// until the tracker's next call, and is filled in by Tracker from `do_mask`.
   ImageView<const Byte> mask = {};
   /// The shorter axis of the target's ellipse, of trackers that measure it: blur by motion leaves it as it is.
   std::optional<double> minor_px = {};
@@ -43,7 +44,6 @@ struct SeedChoice {
 class Tracker {
  public:
   Tracker() = default;
-  Tracker(const Tracker&) = delete;
   Tracker& operator=(const Tracker&) = delete;
   virtual ~Tracker() = default;
 
@@ -59,6 +59,11 @@ class Tracker {
   /// \throws CallError  where the tracker was not seeded or the frame has another size than the seed frame.
   Estimate follow(const Frame& frame);
 
+  /// A tracker of its own with all this one's state: both answer the same frames alike from here on, bit for bit, and
+  /// share nothing that either changes. Its first steps may allocate.
+  /// \returns  Null where this kind of tracker cannot be copied, such as one that runs in a process of its own.
+  [[nodiscard]] std::unique_ptr<Tracker> clone() const { return do_clone(); }
+
   /// The inner pictures of the last step, for looking at. They hold until the next call. Stages are worked
   /// out here where following does not need them, so this may allocate.
   [[nodiscard]] std::vector<Stage> stages() { return do_stages(); }
@@ -67,7 +72,12 @@ class Tracker {
   [[nodiscard]] std::vector<SeedChoice> choices() const { return do_choices(); }
 
   /// The mask of the last estimate, empty where the tracker has none. It holds until the next call.
-  [[nodiscard]] ImageView<const Byte> mask() const noexcept { return mask_; }
+  [[nodiscard]] ImageView<const Byte> mask() const noexcept {
+    return seed_size_ ? do_mask() : ImageView<const Byte>{};
+  }
+
+ protected:
+  Tracker(const Tracker&) = default;  // for clones
 
  private:
   /// \param box  The smallest upright box around `region`, checked.
@@ -75,9 +85,11 @@ class Tracker {
   virtual Estimate do_follow(const Frame& frame) = 0;
   virtual std::vector<Stage> do_stages() { return {}; }
   [[nodiscard]] virtual std::vector<SeedChoice> do_choices() const { return {}; }
+  /// Of the last estimate.
+  [[nodiscard]] virtual ImageView<const Byte> do_mask() const noexcept { return {}; }
+  [[nodiscard]] virtual std::unique_ptr<Tracker> do_clone() const { return nullptr; }
 
   std::optional<FrameSize> seed_size_;
-  ImageView<const Byte> mask_;
 };
 
 }  // namespace mnemon

@@ -43,6 +43,8 @@ ImageView<const Byte> BlockWindow::sample(ImageView<const Byte> rgb, int left, i
   left_ = left;
   top_ = top;
   block_ = block;
+  rows_ = rows;
+  cols_ = cols;
   const ImageView<Byte> cells{room_.view().data, rows, cols, 3, static_cast<std::ptrdiff_t>(cols) * 3};
   MNEMON_ASSERT(cells.size() <= room_.view().size());
   const int width = cols * block;
@@ -52,8 +54,7 @@ ImageView<const Byte> BlockWindow::sample(ImageView<const Byte> rgb, int left, i
   if (block == 1 && inside == width && top >= 0 && top + rows <= rgb.rows) {  // a plain copy
     for (int r = 0; r < rows; ++r)
       std::copy_n(rgb.row(top + r) + 3 * static_cast<std::ptrdiff_t>(left), 3 * cols, cells.row(r));
-    cells_ = cells;
-    return cells_;
+    return cells;
   }
   for (int r = 0; r < rows; ++r) {
     std::fill_n(sums_.begin(), 3 * width, std::uint16_t{0});
@@ -70,8 +71,7 @@ ImageView<const Byte> BlockWindow::sample(ImageView<const Byte> rgb, int left, i
     }
     mean_of_blocks(sums_.data(), cols, block, cells.row(r));
   }
-  cells_ = cells;
-  return cells_;
+  return cells;
 }
 
 }  // namespace mnemon

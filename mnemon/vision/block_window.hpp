@@ -25,11 +25,11 @@ class BlockWindow {
                                int block) noexcept;
 
   /// Shows the last window as it would be without a change of light.
-  void take_back(const LightChange& change) noexcept {
-    change.take_back(room_.view().data, cells_.rows * cells_.cols);
-  }
+  void take_back(const LightChange& change) noexcept { change.take_back(room_.view().data, rows_ * cols_); }
 
-  [[nodiscard]] ImageView<const Byte> cells() const noexcept { return cells_; }
+  [[nodiscard]] ImageView<const Byte> cells() const noexcept {
+    return {room_.view().data, rows_, cols_, 3, static_cast<std::ptrdiff_t>(cols_) * 3};
+  }
   [[nodiscard]] int left() const noexcept { return left_; }
   [[nodiscard]] int top() const noexcept { return top_; }
   [[nodiscard]] int block() const noexcept { return block_; }
@@ -38,10 +38,11 @@ class BlockWindow {
   int left_ = 0;
   int top_ = 0;
   int block_ = 1;
+  int rows_ = 0;
+  int cols_ = 0;
   std::vector<Byte> line_;           // a row of pixels under the window
   std::vector<std::uint16_t> sums_;  // of a row of blocks, pixel column by pixel column
   Image<Byte> room_;
-  ImageView<const Byte> cells_;
 };
 
 }  // namespace mnemon

@@ -66,6 +66,52 @@ Image<Byte> shifted(const Image<Byte>& picture, int right, int down) {
   return out;
 }
 
+// A target that is away for a while and comes back elsewhere.
+std::vector<Image<Byte>> away_and_back() {
+  constexpr int kRows = 160;
+  constexpr int kCols = 220;
+  std::vector<Image<Byte>> pictures;
+  for (int i = 0; i < 60; ++i) {
+    std::vector<test::DrawnTarget> targets;
+    if (i < 30) targets.push_back({{{110, 80}, 30, 20, 0}});
+    if (i >= 50) targets.push_back({{{60, 90}, 30, 20, 0}});
+    pictures.push_back(test::drawn_picture(targets, kRows, kCols, static_cast<std::uint64_t>(i)));
+  }
+  return pictures;
+}
+
+// Stages, by value.
+std::vector<std::pair<std::string, std::vector<float>>> copies(const std::vector<Stage>& stages) {
+  std::vector<std::pair<std::string, std::vector<float>>> all;
+  for (const Stage& stage : stages) {
+    const Image<float> copy = copy_of(stage.picture);
+    all.emplace_back(stage.name, std::vector(copy.elements().begin(), copy.elements().end()));
+  }
+  return all;
+}
+
+// All that a step answers and shows, by value.
+struct Answer {
+  Box box;
+  double angle_deg = 0;
+  double confidence = 0;
+  bool present = false;
+  std::vector<Byte> mask;
+  std::vector<std::pair<std::string, std::vector<float>>> stages;
+  friend bool operator==(const Answer&, const Answer&) = default;
+};
+
+Answer answer_of(Tracker& tracker, const Frame& frame) {
+  const Estimate estimate = tracker.follow(frame);
+  const Image<Byte> mask = copy_of(estimate.mask);
+  return {estimate.box.box,
+          estimate.box.angle_deg,
+          estimate.confidence,
+          estimate.present,
+          std::vector(mask.elements().begin(), mask.elements().end()),
+          copies(tracker.stages())};
+}
+
 class EveryTracker : public ::testing::TestWithParam<std::string> {
  protected:
   [[nodiscard]] static std::unique_ptr<Tracker> make() { return Catalogue::standard().make(GetParam(), {}); }
@@ -149,6 +195,42 @@ TEST_P(EveryTracker, StaysItsSizeAtThePicturesEdge) {
   EXPECT_GE(held, 54);
 }
 
+// Cloned when it was just seeded, holds its target, has lost it and has it again: what either does, and that the first
+// is gone, is nothing to the other.
+TEST_P(EveryTracker, ACloneGoesOnAsTheOriginal) {
+  const std::vector<Image<Byte>> pictures = away_and_back();
+  const auto seeded = [&] {
+    auto tracker = make();
+    (void)tracker->seed(test::frame_of(pictures[0], 0), Box{80, 60, 60, 40});
+    return tracker;
+  };
+  const auto whole = seeded();
+  std::vector<Answer> answers{{}};
+  for (int i = 1; i < 60; ++i) answers.push_back(answer_of(*whole, test::frame_of(pictures[i], i)));
+  for (const int at : {0, 20, 40, 57}) {
+    auto first = seeded();
+    for (int i = 1; i <= at; ++i) (void)first->follow(test::frame_of(pictures[i], i));
+    const auto clone = first->clone();
+    ASSERT_NE(clone, nullptr);
+    EXPECT_EQ(copies(clone->stages()), copies(first->stages())) << at;
+    EXPECT_TRUE(clone->mask().has_shape_of(first->mask()));
+    EXPECT_TRUE(clone->mask().empty() || clone->mask().data != first->mask().data);
+    if (at + 1 < 60) (void)first->follow(test::frame_of(pictures[0], at + 1));
+    first.reset();
+    for (int i = at + 1; i < 60; ++i) {
+      const Answer answer = answer_of(*clone, test::frame_of(pictures[i], i));
+      ASSERT_EQ(answer, answers[i]) << at << ' ' << i;
+    }
+  }
+}
+
+TEST_P(EveryTracker, ACloneBeforeSeedingIsAsNew) {
+  const auto clone = make()->clone();
+  ASSERT_NE(clone, nullptr);
+  EXPECT_TRUE(clone->mask().empty());
+  expect_same(follow_all(*clone, steady()), follow_all(*make(), steady()));
+}
+
 #ifndef __SANITIZE_ADDRESS__  // which counts allocations itself
 TEST_P(EveryTracker, FollowingAllocatesNothing) {
   const auto tracker = make();
@@ -158,17 +240,8 @@ TEST_P(EveryTracker, FollowingAllocatesNothing) {
   EXPECT_EQ(test::allocation_count() - before, 0);
 }
 
-// A target that is away for a while and comes back elsewhere.
 TEST_P(EveryTracker, LookingForALostTargetAllocatesNothing) {
-  constexpr int kRows = 160;
-  constexpr int kCols = 220;
-  std::vector<Image<Byte>> pictures;
-  for (int i = 0; i < 60; ++i) {
-    std::vector<test::DrawnTarget> targets;
-    if (i < 30) targets.push_back({{{110, 80}, 30, 20, 0}});
-    if (i >= 50) targets.push_back({{{60, 90}, 30, 20, 0}});
-    pictures.push_back(test::drawn_picture(targets, kRows, kCols, static_cast<std::uint64_t>(i)));
-  }
+  const std::vector<Image<Byte>> pictures = away_and_back();
   const auto tracker = make();
   (void)tracker->seed(test::frame_of(pictures[0], 0), Box{80, 60, 60, 40});
   const long before = test::allocation_count();

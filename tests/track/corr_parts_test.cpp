@@ -117,8 +117,8 @@ TEST(TargetMask, IsTheShapeOfAColouredTarget) {
   const Point share{56 / 128.0, 36 / 128.0};
   ColourModel model;
   learn_colours(features.colours(), share, 1, model);
-  TargetMask target(32, 32);
-  const auto mask = target.find(likelihood_of(features, model).view(), share);
+  Image<float> mask(32, 32);
+  target_mask_into(likelihood_of(features, model).view(), share, mask.view());
   for (int r = 0; r < 32; ++r)
     for (int c = 0; c < 32; ++c) {
       const double u = (4 * c + 2 - 64) / 28.0;
@@ -137,8 +137,8 @@ TEST(TargetMask, IsTheBoxWhereColoursTellNothing) {
   features.take(flat.view(), {0, 0, 64, 64});
   ColourModel model;
   learn_colours(features.colours(), {0.5, 0.25}, 1, model);
-  TargetMask target(16, 16);
-  const auto mask = target.find(likelihood_of(features, model).view(), {0.5, 0.25});
+  Image<float> mask(16, 16);
+  target_mask_into(likelihood_of(features, model).view(), {0.5, 0.25}, mask.view());
   for (int r = 0; r < 16; ++r)
     for (int c = 0; c < 16; ++c) {
       const bool inside = c >= 4 && c < 12 && r >= 6 && r < 10;

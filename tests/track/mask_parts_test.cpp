@@ -243,7 +243,7 @@ TEST_P(MaskParts, ExpectTheShapeAtItsPoseWhereItIsVisible) {
   constexpr CutRules kRules{0, 1, 2};  // by shape alone
   MaskCutter cutter(kRules);
   (void)cutter.cut(patch_, known(), GetParam(), &visible_);
-  const CutProblem& problem = cutter.problem();
+  const CutProblem problem = cutter.problem();
   const ImageView<const float> shape = known().shape();
   int open = 0;
   for (int r = 0; r < patch_.rows(); ++r)

@@ -257,7 +257,8 @@ TEST(MaskTarget, RecallsTheSightingThatWasKept) {
         for (int c = 0; c < target.appearance().cols(); ++c)
           all.push_back(target.appearance().channel(k)(r, c));
     all.insert(all.end(), target.colours().table(), target.colours().table() + kColours);
-    const ImageView<const Byte> mask = target.frame_mask(true);
+    target.draw_mask(true);
+    const ImageView<const Byte> mask = target.mask();
     for (int r = 0; r < mask.rows; ++r)
       for (int c = 0; c < mask.cols; ++c) all.push_back(mask(r, c));
     return all;

@@ -6,13 +6,15 @@
 #include <cmath>
 #include <utility>
 
+#include <mnemon/track/blob/colour_evidence.hpp>
+#include <mnemon/track/blob/motion_evidence.hpp>
 #include <mnemon/track/hold/confidence.hpp>
 #include <mnemon/track/region_weight.hpp>
 
 namespace mnemon {
 namespace {
 
-constexpr int kSide = EvidenceSource::kMostSide;
+constexpr int kSide = kMostEvidenceSide;
 constexpr double kCells = 36;  // along a target's longer side, at the least, where it has as many pixels
 constexpr double kFarPenalty = 0.1;  // of the usual contrast, for a place a target size away
 constexpr double kClip = 1.25;       // of the expected box, what a piece is cut down to
@@ -64,10 +66,35 @@ Box between(const Box& a, const Box& b, double share) noexcept {
 
 }  // namespace
 
-Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box& box, const BlobRules& rules,
-                             EvidenceSource& source) {
+template <class E>
+bool BlobFollower<E>::tells_likeness() const noexcept {
+  if constexpr (requires { evidence_.tells_likeness(); })
+    return evidence_.tells_likeness();
+  else
+    return false;
+}
+
+// Of evidence that cannot tell, none is asked for.
+template <class E>
+double BlobFollower<E>::likeness(const Box& box) {
+  if constexpr (requires { evidence_.likeness(box); })
+    return evidence_.likeness(box);
+  else
+    return 1;
+}
+
+template <class E>
+std::optional<Point> BlobFollower<E>::promising_beside() {
+  if constexpr (requires { evidence_.search_beside(box_); })
+    return evidence_.search_beside(box_around(forecast(), box_.w, box_.h));
+  else
+    return {};
+}
+
+template <class E>
+Estimate BlobFollower<E>::start(const Frame& frame, const Region& region, const Box& box,
+                                const BlobRules& rules) {
   rules_ = rules;
-  source_ = &source;
   picker_ = PiecePicker(kSide, kSide, rules);
   sums_ = BoxSums(kSide, kSide);
   ellipses_ = EllipseSums(kSide, kSide);
@@ -76,7 +103,7 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   matches_ = BitMask(kSide, kSide);
   piece_bits_ = BitMask(kSide, kSide);
   frame_mask_ = FrameMask(frame.size());
-  loop_.start(frame.size(), rules, source.tells_likeness() ? std::optional<RivalRules>(rules) : std::nullopt);
+  loop_.start(frame.size(), rules, tells_likeness() ? std::optional<RivalRules>(rules) : std::nullopt);
   picture_ = {0, 0, 1.0 * frame.size().width, 1.0 * frame.size().height};
   box_ = box;
   most_w_ = std::max(box.w, picture_.w);
@@ -89,13 +116,13 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
   goes_by_piece_ = false;
   usual_likeness_ = Usual(1, kSettled);
   fill_ = 0.6;
-  source.take(frame);
+  evidence_.take(frame);
   weigh(centre(box));
-  sums_.add_up(evidence_.weights);
+  sums_.add_up(weights());
   const Box cells = in_cells(box);
   seed_contrast_ = usual_contrast_ = std::max(kLeastContrast, contrast_of(cells));
-  usual_around_ = mean_weight(sums_, cells, evidence_.weights) - contrast_of(cells);
-  ellipses_.add_up(evidence_.weights);
+  usual_around_ = mean_weight(sums_, cells, weights()) - contrast_of(cells);
+  ellipses_.add_up(weights());
   const Box fit = shifted(fitted(cells, kMostOff));
   over_fit_ = {(centre(cells).x - centre(fit).x) / cells.w, (centre(cells).y - centre(fit).y) / cells.h,
                cells.w / fit.w, cells.h / fit.h};
@@ -106,39 +133,45 @@ Estimate BlobFollower::start(const Frame& frame, const Region& region, const Box
     fill_ = std::clamp(piece->area / std::max(1.0, shared_area(cells, in_cells(picture_))), 0.1, 1.0);
     piece_box_ = relative(cells, piece->box());
     goes_by_piece_ = overlap(cells, piece->box()) >= kLikeBox;
-    ellipse_over_ = std::min(box.w, box.h) / std::max(1.0, 2 * ellipse_of(*piece).half_h * evidence_.block);
+    ellipse_over_ = std::min(box.w, box.h) / std::max(1.0, 2 * ellipse_of(*piece).half_h * grid_.block);
   }
   return estimate({true, 1});
 }
 
-int BlobFollower::block_for(const Box& box) const noexcept {
+template <class E>
+int BlobFollower<E>::block_for(const Box& box) const noexcept {
   return std::max(1, static_cast<int>(std::max(box.w, box.h) / kCells));
 }
 
-Box BlobFollower::in_cells(const Box& box) const noexcept {
-  const double block = evidence_.block;
-  return {(box.x - evidence_.left) / block, (box.y - evidence_.top) / block, box.w / block, box.h / block};
+template <class E>
+Box BlobFollower<E>::in_cells(const Box& box) const noexcept {
+  const double block = grid_.block;
+  return {(box.x - grid_.left) / block, (box.y - grid_.top) / block, box.w / block, box.h / block};
 }
 
-Box BlobFollower::in_pixels(const Box& box) const noexcept {
-  const double block = evidence_.block;
-  return {box.x * block + evidence_.left, box.y * block + evidence_.top, box.w * block, box.h * block};
+template <class E>
+Box BlobFollower<E>::in_pixels(const Box& box) const noexcept {
+  const double block = grid_.block;
+  return {box.x * block + grid_.left, box.y * block + grid_.top, box.w * block, box.h * block};
 }
 
-void BlobFollower::weigh(Point middle) noexcept {
+template <class E>
+void BlobFollower<E>::weigh(Point middle) noexcept {
   const double reach = rules_.reach * std::max(box_.w, box_.h) + rules_.reach_px;
-  evidence_ =
-      source_->look(box_around(middle, 1.5 * box_.w + 2 * reach, 1.5 * box_.h + 2 * reach), block_for(box_));
-  const ImageView<float> smoothed{smoothed_.view().data, evidence_.weights.rows, evidence_.weights.cols, 1,
-                                  evidence_.weights.cols};
-  blur_.blur_into(evidence_.weights, rules_.smooth * std::min(box_.w, box_.h) / evidence_.block, smoothed);
+  const BlobEvidence seen =
+      evidence_.look(box_around(middle, 1.5 * box_.w + 2 * reach, 1.5 * box_.h + 2 * reach), block_for(box_));
+  grid_ = seen.grid;
+  rows_ = seen.weights.rows;
+  cols_ = seen.weights.cols;
+  const ImageView<float> smoothed{smoothed_.view().data, rows_, cols_, 1, cols_};
+  blur_.blur_into(seen.weights, rules_.smooth * std::min(box_.w, box_.h) / grid_.block, smoothed);
   leave_out_beyond(smoothed);
-  evidence_.weights = smoothed;
 }
 
 // What lies beyond the picture's edge speaks neither for the target nor against it, and does not match.
-void BlobFollower::leave_out_beyond(ImageView<float> weights) const noexcept {
-  const float neutral = std::min(static_cast<float>(neutral_weight()), evidence_.level);
+template <class E>
+void BlobFollower<E>::leave_out_beyond(ImageView<float> weights) const noexcept {
+  const float neutral = std::min(static_cast<float>(neutral_weight()), grid_.level);
   const CellBox picture = rounded(in_cells(picture_), weights);
   for (int r = 0; r < weights.rows; ++r) {
     const bool is_within = r >= picture.top && r < picture.bottom;
@@ -148,19 +181,21 @@ void BlobFollower::leave_out_beyond(ImageView<float> weights) const noexcept {
 }
 
 // What is fitted to weights, of the target's size at the forecast, in cells.
-Box BlobFollower::forecast_box(Point forecast) const noexcept {
+template <class E>
+Box BlobFollower<E>::forecast_box(Point forecast) const noexcept {
   const Point off{forecast.x - over_fit_.x * box_.w, forecast.y - over_fit_.y * box_.h};
   return in_cells(box_around(off, box_.w / over_fit_.w, box_.h / over_fit_.h));
 }
 
 // Where a box of the target's size stands out most, in cells, and is not about where another one is.
-Box BlobFollower::find_box(Point forecast, const std::optional<Box>& other) noexcept {
-  const ImageView<const float> weights = evidence_.weights;
+template <class E>
+Box BlobFollower<E>::find_box(Point forecast, const std::optional<Box>& other) noexcept {
+  const ImageView<const float> weights = this->weights();
   const Box at = forecast_box(forecast);
   const int cols = std::clamp(static_cast<int>(std::lround(at.w)), 1, weights.cols);
   const int rows = std::clamp(static_cast<int>(std::lround(at.h)), 1, weights.rows);
   const double size = std::max(at.w, at.h);
-  const double reach = rules_.reach * size + rules_.reach_px / evidence_.block;
+  const double reach = rules_.reach * size + rules_.reach_px / grid_.block;
   const Point taken = other ? centre(*other) : Point{};
   constexpr double kNone = -1e9;
   const auto near = [&](int left, int top, double contrast) {
@@ -190,13 +225,15 @@ Box BlobFollower::find_box(Point forecast, const std::optional<Box>& other) noex
 }
 
 // Cells that a target in a box, in cells, should match in: those of it that lie in the picture.
-double BlobFollower::expected_area(const Box& box) const noexcept {
+template <class E>
+double BlobFollower<E>::expected_area(const Box& box) const noexcept {
   return fill_ * std::max(1.0, shared_area(box, in_cells(picture_)));
 }
 
 // The piece that matches near an expected box, in cells; one that runs beyond it is cut off there.
-const Piece* BlobFollower::match(const Box& expected) noexcept {
-  set_above(evidence_.weights, evidence_.level, matches_);
+template <class E>
+const Piece* BlobFollower<E>::match(const Box& expected) noexcept {
+  set_above(weights(), grid_.level, matches_);
   const ExpectedPiece target{expected, expected_area(expected)};
   const Piece* const piece = picker_.pick(matches_, target, scaled(expected, rules_.gate));
   const Box most = scaled(expected, kClip);
@@ -207,21 +244,24 @@ const Piece* BlobFollower::match(const Box& expected) noexcept {
 }
 
 // Of what is seen of the box: beyond the edge there is none.
-double BlobFollower::contrast_of(const Box& box) const noexcept {
-  const CellBox cells = rounded(box, evidence_.weights);
+template <class E>
+double BlobFollower<E>::contrast_of(const Box& box) const noexcept {
+  const CellBox cells = rounded(box, weights());
   const double contrast =
       sums_.contrast(cells.left, cells.top, cells.right - cells.left, cells.bottom - cells.top);
   return contrast / std::max(kLeastSeen, shared_area(box, in_cells(picture_)) / (box.w * box.h));
 }
 
-double BlobFollower::gain_of(const Box& box) const noexcept {
+template <class E>
+double BlobFollower<E>::gain_of(const Box& box) const noexcept {
   const EllipseSums::Sum sum = ellipses_.in({centre(box), box.w / 2, box.h / 2});
   return sum.mass - neutral_weight() * sum.count;
 }
 
 // Climbs, by growing or shrinking both sides or one, to the box whose ellipse has the largest sum of weights above a
 // level midway between those in the target and around it.
-Box BlobFollower::fitted(const Box& from, double most_growth) const noexcept {
+template <class E>
+Box BlobFollower<E>::fitted(const Box& from, double most_growth) const noexcept {
   constexpr std::array<Point, 6> kWays = {{{1, 1}, {-1, -1}, {1, 0}, {-1, 0}, {0, 1}, {0, -1}}};
   Box best = from;
   double most = gain_of(best);
@@ -246,14 +286,16 @@ Box BlobFollower::fitted(const Box& from, double most_growth) const noexcept {
 }
 
 // Moves the box to the mean place of the weights in its ellipse, a few times.
-Box BlobFollower::shifted(Box box) const noexcept {
+template <class E>
+Box BlobFollower<E>::shifted(Box box) const noexcept {
   for (int i = 0; i < kShifts; ++i)
     box = box_around(ellipses_.in({centre(box), box.w / 2, box.h / 2}).middle, box.w, box.h);
   return box;
 }
 
 // Whether a piece was not cut off, neither at the box that it was expected in nor at the edge of the picture.
-bool BlobFollower::is_whole(const Piece& piece, const Box& expected) const noexcept {
+template <class E>
+bool BlobFollower<E>::is_whole(const Piece& piece, const Box& expected) const noexcept {
   const Box most = scaled(expected, kClip);
   const Box picture = in_cells(picture_);
   return piece.left > std::max(most.x, picture.x) + 1 && piece.top > std::max(most.y, picture.y) + 1 &&
@@ -261,7 +303,8 @@ bool BlobFollower::is_whole(const Piece& piece, const Box& expected) const noexc
          piece.bottom < std::min(most.y + most.h, picture.y + picture.h) - 1;
 }
 
-BlobFollower::Seen BlobFollower::sighting(const Piece& piece, const Box& expected) {
+template <class E>
+typename BlobFollower<E>::Seen BlobFollower<E>::sighting(const Piece& piece, const Box& expected) {
   Seen seen;
   const double sure = std::clamp((usual_contrast_ - 0.1) / 0.3, 0.0, 1.0);
   const Box fit = fitted(expected, std::pow(rules_.most_growth, sure));
@@ -274,11 +317,11 @@ BlobFollower::Seen BlobFollower::sighting(const Piece& piece, const Box& expecte
   seen.box = box_around({middle.x + over_fit_.x * w, middle.y + over_fit_.y * h}, w, h);
   if (goes_by_piece_ && is_whole(piece, expected))
     seen.box = between(seen.box, in_pixels(placed(piece_box_, piece.box())), kByPiece);
-  if (source_->tells_likeness()) keep_size_if_more_alike(expected, seen);
-  const double block = evidence_.block;
+  if (tells_likeness()) keep_size_if_more_alike(expected, seen);
+  const double block = grid_.block;
   seen.ellipse = ellipse_of(piece);
-  seen.ellipse.middle = {seen.ellipse.middle.x * block + evidence_.left,
-                         seen.ellipse.middle.y * block + evidence_.top};
+  seen.ellipse.middle = {seen.ellipse.middle.x * block + grid_.left,
+                         seen.ellipse.middle.y * block + grid_.top};
   seen.ellipse.half_w *= ellipse_over_ * block;
   seen.ellipse.half_h *= ellipse_over_ * block;
   seen.area = piece.area * block * block;
@@ -290,27 +333,29 @@ BlobFollower::Seen BlobFollower::sighting(const Piece& piece, const Box& expecte
 
 // A size that is fitted to what stands out may leave out what the target shares with its surroundings, or take in what
 // is beside it.
-void BlobFollower::keep_size_if_more_alike(const Box& expected, Seen& seen) {
+template <class E>
+void BlobFollower<E>::keep_size_if_more_alike(const Box& expected, Seen& seen) {
   const Point middle = centre(in_pixels(expected));
   const Box kept =
       box_around({middle.x + over_fit_.x * box_.w, middle.y + over_fit_.y * box_.h}, box_.w, box_.h);
-  const double as_it_was = source_->likeness(kept);
-  seen.likeness = source_->likeness(seen.box);
+  const double as_it_was = likeness(kept);
+  seen.likeness = likeness(seen.box);
   if (as_it_was <= seen.likeness + kMoreAlike) return;
   seen.box = kept;
   seen.likeness = as_it_was;
 }
 
 // Where the target's likeness can be told, contrast says little more: something else may stand out as well.
-double BlobFollower::confidence_in(const Seen& seen, double filled) const noexcept {
+template <class E>
+double BlobFollower<E>::confidence_in(const Seen& seen, double filled) const noexcept {
   const double told = std::max(0.0, seen.contrast / usual_contrast_) * std::sqrt(filled);
-  const double share =
-      source_->tells_likeness() ? seen.likeness * seen.likeness * std::sqrt(std::sqrt(told)) : told;
+  const double share = tells_likeness() ? seen.likeness * seen.likeness * std::sqrt(std::sqrt(told)) : told;
   return confidence_of(share, rules_.confidence_half, rules_.confidence_steepness);
 }
 
 // \returns  Of confidence 0 where there is too little; what there is is left in piece_bits_.
-BlobFollower::Seen BlobFollower::look_at(const Box& expected) {
+template <class E>
+typename BlobFollower<E>::Seen BlobFollower<E>::look_at(const Box& expected) {
   const Piece* const piece = match(expected);
   piece_bits_.start(matches_.rows(), matches_.cols());
   if (piece == nullptr || piece->area < rules_.least_area * expected_area(expected)) return nothing();
@@ -319,18 +364,20 @@ BlobFollower::Seen BlobFollower::look_at(const Box& expected) {
 }
 
 // Where a window around a place stands out most.
-Box BlobFollower::box_around_most(Point middle) noexcept {
+template <class E>
+Box BlobFollower<E>::box_around_most(Point middle) noexcept {
   weigh(middle);
-  sums_.add_up(evidence_.weights);
-  ellipses_.add_up(evidence_.weights);
+  sums_.add_up(weights());
+  ellipses_.add_up(weights());
   return shifted(find_box(middle, {}));
 }
 
 // Near a place.
-BlobFollower::Seen BlobFollower::look_near(Point forecast) {
+template <class E>
+typename BlobFollower<E>::Seen BlobFollower<E>::look_near(Point forecast) {
   Box chosen = box_around_most(forecast);
   Seen seen = look_at(chosen);
-  if (!source_->tells_likeness()) return seen;
+  if (!tells_likeness()) return seen;
   bool is_last = true;  // whether what was looked at last is what was chosen
   const auto consider = [&](const Box& other, double least_share) {
     if (std::hypot(other.x - chosen.x, other.y - chosen.y) <= kSamePlace * std::max(other.w, other.h)) return;
@@ -345,69 +392,77 @@ BlobFollower::Seen BlobFollower::look_near(Point forecast) {
   return is_last ? seen : look_at(chosen);
 }
 
-BlobFollower::Seen BlobFollower::nothing() const noexcept {
+template <class E>
+typename BlobFollower<E>::Seen BlobFollower<E>::nothing() const noexcept {
   Seen seen;
   seen.box = box_;
   return seen;
 }
 
-BlobFollower::Seen BlobFollower::look_beside(const Frame& /*frame*/) {
-  const auto place = source_->search_beside(box_around(forecast(), box_.w, box_.h));
+template <class E>
+typename BlobFollower<E>::Seen BlobFollower<E>::look_beside(const Frame& /*frame*/) {
+  const auto place = promising_beside();
   return place ? look_at(box_around_most(*place)) : nothing();
 }
 
-void BlobFollower::search(const Frame& frame, Seen& seen) {
+template <class E>
+void BlobFollower<E>::search(const Frame& frame, Seen& seen) {
   if (loop_.is_sure(seen) && accept(frame, seen)) return;
-  const auto place = source_->search(box_, loop_.forecast().is_newly_lost());
+  const auto place = evidence_.search(box_, loop_.forecast().is_newly_lost());
   if (place) seen = look_near(*place);
 }
 
-bool BlobFollower::accept(const Frame& /*frame*/, const Seen& seen) const noexcept {
-  return !source_->tells_likeness() || loop_.is_target(seen, box_around(forecast(), box_.w, box_.h));
+template <class E>
+bool BlobFollower<E>::accept(const Frame& /*frame*/, const Seen& seen) const noexcept {
+  return !tells_likeness() || loop_.is_target(seen, box_around(forecast(), box_.w, box_.h));
 }
 
-void BlobFollower::hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
+template <class E>
+void BlobFollower<E>::hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
   loop_.found(centre(box_), centre(seen.box));
   box_ = seen.box;
   ellipse_ = seen.ellipse;
   if (learns) learn(seen);
 }
 
-void BlobFollower::miss(const Frame& /*frame*/) {
+template <class E>
+void BlobFollower<E>::miss(const Frame& /*frame*/) {
   box_ = box_around(forecast(), box_.w, box_.h);
   loop_.missed();
 }
 
-Estimate BlobFollower::follow(const Frame& frame) {
-  source_->take(frame);
+template <class E>
+Estimate BlobFollower<E>::follow(const Frame& frame) {
+  evidence_.take(frame);
   return estimate(loop_.follow(*this, frame));
 }
 
-void BlobFollower::learn(const Seen& seen) {
-  source_->learn(piece_bits_, seen.box);
+template <class E>
+void BlobFollower<E>::learn(const Seen& seen) {
+  evidence_.learn(piece_bits_, seen.box);
   const Box cells = in_cells(seen.box);
   usual_likeness_.take(seen.likeness);
   usual_contrast_ += kUsualRate * (std::max(kLeastShare * seed_contrast_, seen.contrast) - usual_contrast_);
-  usual_around_ +=
-      kUsualRate * (mean_weight(sums_, cells, evidence_.weights) - seen.contrast - usual_around_);
+  usual_around_ += kUsualRate * (mean_weight(sums_, cells, weights()) - seen.contrast - usual_around_);
 }
 
-Estimate BlobFollower::estimate(const Held& held) {
+template <class E>
+Estimate BlobFollower<E>::estimate(const Held& held) {
   const bool present = held.present;
   Estimate estimate{{box_, 0}, held.confidence, present};
   if (rules_.turned_box && present) estimate.box = box_of(ellipse_);
   if (present)
-    frame_mask_.draw(piece_bits_, evidence_.left, evidence_.top, evidence_.block);
+    frame_mask_.draw(piece_bits_, grid_.left, grid_.top, grid_.block);
   else
     frame_mask_.clear();
-  estimate.mask = frame_mask_.pixels();
   if (present) estimate.minor_px = 2 * std::min(ellipse_.half_w, ellipse_.half_h);
   return estimate;
 }
 
-std::vector<Stage> BlobFollower::stages() {
+template <class E>
+std::vector<Stage> BlobFollower<E>::stages() {
   pictures_.clear();
-  pictures_.push_back(copy_of(evidence_.weights));
+  pictures_.push_back(copy_of(weights()));
   for (const BitMask* bits : {&std::as_const(matches_), &std::as_const(piece_bits_)}) {
     Image<float> picture(bits->rows(), bits->cols());
     for (int r = 0; r < bits->rows(); ++r)
@@ -418,5 +473,8 @@ std::vector<Stage> BlobFollower::stages() {
           {"matches", std::as_const(pictures_[1]).view()},
           {"piece", std::as_const(pictures_[2]).view()}};
 }
+
+template class BlobFollower<ColourEvidence>;
+template class BlobFollower<MotionEvidence>;
 
 }  // namespace mnemon

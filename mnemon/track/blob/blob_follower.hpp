@@ -3,6 +3,7 @@
 #include <optional>
 
 #include <mnemon/image/box_blur.hpp>
+#include <mnemon/track/blob/blob_evidence.hpp>
 #include <mnemon/track/blob/blob_rules.hpp>
 #include <mnemon/track/hold/hold_loop.hpp>
 #include <mnemon/track/hold/usual.hpp>
@@ -13,62 +14,40 @@
 
 namespace mnemon {
 
-/// How much each cell of a window speaks for the target.
-struct BlobEvidence {
-  ImageView<const float> weights;  ///< In [0, 1].
-  float level = 0.5f;              ///< Weights above it match.
-  int left = 0, top = 0;           ///< The first pixel.
-  int block = 1;                   ///< Pixels along a cell's side.
-};
-
-/// Where such evidence comes from.
-class EvidenceSource {
- public:
-  EvidenceSource() = default;
-  EvidenceSource(const EvidenceSource&) = delete;
-  EvidenceSource& operator=(const EvidenceSource&) = delete;
-  virtual ~EvidenceSource() = default;
-
-  static constexpr int kMostSide = 192;  ///< Cells of a window along a side.
-
-  /// Takes the next frame, which has to last until the frame after it is taken. Once a frame.
-  virtual void take(const Frame& frame) = 0;
-
-  /// A window of that frame in cells of `block` x `block` pixels, cut down to kMostSide of them. It holds until the
-  /// next call.
-  virtual BlobEvidence look(const Box& window, int block) = 0;
-
-  /// Takes what is in the window of the last look into what is known.
-  /// \param target  Its cells that are the target.
-  /// \param box     The target's box, px; what lies outside it is not the target.
-  virtual void learn(const BitMask& target, const Box& box) = 0;
-
-  /// Whether it can tell how alike a place is to the seed.
-  [[nodiscard]] virtual bool tells_likeness() const noexcept = 0;
-
-  /// How alike what the last look saw in a box, px, is to the seed, in [0, 1].
-  virtual double likeness(const Box& box) = 0;
-
-  /// The most promising place of the whole picture for a lost target, of a source that can tell.
-  virtual std::optional<Point> search(const Box& box, bool first) = 0;
-
-  /// The most promising place of the whole picture beside where the target is, of a source that tells likeness.
-  virtual std::optional<Point> search_beside(const Box& box) = 0;
-};
-
 /// The round that the trackers by blobs go: weigh a window around the forecast, find the place of the box there, keep
 /// what matches, clean it, pick its piece, and read off place and size. The place that stands out most is left for the
 /// forecast's where that is about as sure, and for the next where neither is sure. With too few matching cells the
 /// target is reported as not present, and nothing is learnt. A piece that runs into something like it is cut off at
-/// the box.
+/// the box. What is weighed is particular to its evidence, a class `E` with
+///
+///     void take(frame)                   takes the next frame, which lasts until the one after it; once a frame
+///     BlobEvidence look(window, block)   a window of it in cells of `block` x `block` pixels, cut down to
+///                                        kMostEvidenceSide of them; holds until the next call
+///     void learn(target, box)            takes what is in the last window into what is known; `target` are its cells
+///                                        that are the target, and what lies outside `box`, px, is not
+///     optional<Point> search(box, first) the most promising place of the whole picture for a lost target, where it
+///                                        can tell
+///
+/// and, of evidence that can tell how alike a place is to the seed,
+///
+///     bool tells_likeness() const        whether it can, with its rules
+///     double likeness(box)               of what the last look saw in a box, px, in [0, 1]
+///     optional<Point> search_beside(box) the most promising place beside where the target is
+template <class E>
 class BlobFollower {
  public:
-  Estimate start(const Frame& frame, const Region& region, const Box& box, const BlobRules& rules,
-                 EvidenceSource& source);
+  /// Starts afresh, with evidence that was started on the same frame.
+  Estimate start(const Frame& frame, const Region& region, const Box& box, const BlobRules& rules);
   Estimate follow(const Frame& frame);
 
   /// The inner pictures of the last step: `weights`, `matches` as they were, `piece` as it was picked.
   [[nodiscard]] std::vector<Stage> stages();
+
+  [[nodiscard]] E& evidence() noexcept { return evidence_; }
+  [[nodiscard]] const E& evidence() const noexcept { return evidence_; }
+
+  /// Of the last estimate.
+  [[nodiscard]] ImageView<const Byte> mask() const noexcept { return frame_mask_.pixels(); }
 
  private:
   friend class HoldLoop;
@@ -78,6 +57,13 @@ class BlobFollower {
     double likeness = 0;
     double area = 0;  // px²
   };
+  [[nodiscard]] bool tells_likeness() const noexcept;
+  [[nodiscard]] double likeness(const Box& box);
+  [[nodiscard]] std::optional<Point> promising_beside();
+  /// Of the window at hand, smoothed.
+  [[nodiscard]] ImageView<const float> weights() const noexcept {
+    return {smoothed_.view().data, rows_, cols_, 1, cols_};
+  }
   void weigh(Point middle) noexcept;
   void leave_out_beyond(ImageView<float> weights) const noexcept;
   /// Of weights: midway between those of the target and those around it.
@@ -113,11 +99,13 @@ class BlobFollower {
 
   HoldLoop loop_;
   BlobRules rules_;
-  EvidenceSource* source_ = nullptr;
+  E evidence_;
   PiecePicker picker_;
   BoxSums sums_;
   EllipseSums ellipses_;
-  BlobEvidence evidence_;
+  CellGrid grid_;
+  int rows_ = 0;  // of the window at hand
+  int cols_ = 0;
   Image<float> smoothed_;
   BoxBlur blur_;
   BitMask matches_;

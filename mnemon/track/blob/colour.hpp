@@ -2,6 +2,7 @@
 #pragma once
 #include <string>
 
+#include <mnemon/track/blob/blob_follower.hpp>
 #include <mnemon/track/blob/colour_evidence.hpp>
 
 namespace mnemon {
@@ -64,10 +65,13 @@ class BlobColour final : public Tracker {
   Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
   std::vector<Stage> do_stages() override { return follower_.stages(); }
   [[nodiscard]] std::vector<SeedChoice> do_choices() const override;
+  [[nodiscard]] ImageView<const Byte> do_mask() const noexcept override { return follower_.mask(); }
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
+    return std::make_unique<BlobColour>(*this);
+  }
 
   BlobColourParams params_;
-  ColourEvidence evidence_;
-  BlobFollower follower_;
+  BlobFollower<ColourEvidence> follower_;
 };
 
 }  // namespace mnemon

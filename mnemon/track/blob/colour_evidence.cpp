@@ -77,8 +77,8 @@ void ColourEvidence::start(const Frame& frame, const Region& region, const Box& 
   rules_ = rules;
   rgb_ = frame.rgb;
   light_ = LightChange(rgb_);
-  window_ = BlockWindow(kMostSide, kMostSide, kMostBlock);
-  weights_ = Image<float>(kMostSide, kMostSide);
+  window_ = BlockWindow(kMostEvidenceSide, kMostEvidenceSide, kMostBlock);
+  weights_ = Image<float>(kMostEvidenceSide, kMostEvidenceSide);
   search_ = PictureSearch(frame.size());
   search_beside_ = PictureSearch(frame.size());
   table_.assign(kColours, 0.0f);
@@ -150,8 +150,8 @@ void ColourEvidence::take_weights() noexcept {
 
 BlobEvidence ColourEvidence::look(const Box& window, int block) {
   block = std::clamp(block, 1, kMostBlock);
-  const int cols = std::clamp(static_cast<int>(std::ceil(window.w / block)), 4, kMostSide);
-  const int rows = std::clamp(static_cast<int>(std::ceil(window.h / block)), 4, kMostSide);
+  const int cols = std::clamp(static_cast<int>(std::ceil(window.w / block)), 4, kMostEvidenceSide);
+  const int rows = std::clamp(static_cast<int>(std::ceil(window.h / block)), 4, kMostEvidenceSide);
   const Point middle = centre(window);
   window_.sample(rgb_, static_cast<int>(std::floor(middle.x - 0.5 * cols * block)),
                  static_cast<int>(std::floor(middle.y - 0.5 * rows * block)), rows, cols, block);

@@ -3,8 +3,11 @@
 #include <array>
 #include <optional>
 
-#include <mnemon/track/blob/blob_follower.hpp>
+#include <mnemon/image/bit_mask.hpp>
+#include <mnemon/image/frame.hpp>
+#include <mnemon/track/blob/blob_evidence.hpp>
 #include <mnemon/track/blob/colour_memory.hpp>
+#include <mnemon/track/region.hpp>
 #include <mnemon/vision/block_window.hpp>
 #include <mnemon/vision/colour_distribution.hpp>
 #include <mnemon/vision/light_change.hpp>
@@ -20,7 +23,7 @@ struct PickedColour {
 
 /// Evidence by colour: learnt from a region against its surroundings, in the space that tells them best apart, with
 /// the level chosen between the two; or the nearness to a picked colour. Allocates nothing once started.
-class ColourEvidence final : public EvidenceSource {
+class ColourEvidence {
  public:
   /// What learning goes by.
   struct Rules {
@@ -33,16 +36,16 @@ class ColourEvidence final : public EvidenceSource {
 
   void start(const Frame& frame, const Region& region, const Box& box, const Rules& rules);
 
-  void take(const Frame& frame) override {
+  void take(const Frame& frame) {
     rgb_ = frame.rgb;
     if (!rules_.picked) light_.follow(rgb_);  // a picked colour is meant as it is
   }
-  BlobEvidence look(const Box& window, int block) override;
-  void learn(const BitMask& target, const Box& box) override;
-  [[nodiscard]] bool tells_likeness() const noexcept override { return !rules_.picked; }
-  double likeness(const Box& box) override;
-  std::optional<Point> search(const Box& box, bool first) override;
-  std::optional<Point> search_beside(const Box& box) override;
+  BlobEvidence look(const Box& window, int block);
+  void learn(const BitMask& target, const Box& box);
+  [[nodiscard]] bool tells_likeness() const noexcept { return !rules_.picked; }
+  double likeness(const Box& box);
+  std::optional<Point> search(const Box& box, bool first);
+  std::optional<Point> search_beside(const Box& box);
 
   [[nodiscard]] ColourParts space() const noexcept { return colours_.space().parts(); }
   /// Of the weights, above which they match.

@@ -31,14 +31,14 @@ void BlobMotionParams::check() const {
 BlobMotion::BlobMotion(const BlobMotionParams& params) : params_(params) { params.check(); }
 
 Estimate BlobMotion::do_seed(const Frame& frame, const Region& region, const Box& box) {
-  evidence_.start(frame, box, params_);
-  return follower_.start(frame, region, box, params_, evidence_);
+  follower_.evidence().start(frame, box, params_);
+  return follower_.start(frame, region, box, params_);
 }
 
 std::vector<Stage> BlobMotion::do_stages() {
   pictures_.clear();
-  pictures_.push_back(in_levels(evidence_.preparation().result()));
-  pictures_.push_back(in_levels(evidence_.preparation().background()));
+  pictures_.push_back(in_levels(follower_.evidence().preparation().result()));
+  pictures_.push_back(in_levels(follower_.evidence().preparation().background()));
   std::vector<Stage> stages{{"prepared", std::as_const(pictures_[0]).view()},
                             {"background", std::as_const(pictures_[1]).view()}};
   std::ranges::copy(follower_.stages(), std::back_inserter(stages));

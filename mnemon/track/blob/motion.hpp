@@ -2,6 +2,7 @@
 #pragma once
 #include <string>
 
+#include <mnemon/track/blob/blob_follower.hpp>
 #include <mnemon/track/blob/motion_evidence.hpp>
 
 namespace mnemon {
@@ -62,10 +63,13 @@ class BlobMotion final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
   std::vector<Stage> do_stages() override;
+  [[nodiscard]] ImageView<const Byte> do_mask() const noexcept override { return follower_.mask(); }
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
+    return std::make_unique<BlobMotion>(*this);
+  }
 
   BlobMotionParams params_;
-  MotionEvidence evidence_;
-  BlobFollower follower_;
+  BlobFollower<MotionEvidence> follower_;
   std::vector<Image<float>> pictures_;
 };
 

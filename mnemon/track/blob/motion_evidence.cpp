@@ -25,7 +25,7 @@ void MotionEvidence::start(const Frame& frame, const Box& box, const Preparation
   preparation_.start(frame.rgb, box, rules);
   target_ = box;
   is_seed_ = true;
-  weights_ = Image<float>(kMostSide, kMostSide);
+  weights_ = Image<float>(kMostEvidenceSide, kMostEvidenceSide);
   coarse_ = Image<float>(kCoarse, kCoarse);
   sums_ = BoxSums(kCoarse, kCoarse);
 }
@@ -36,8 +36,8 @@ void MotionEvidence::take(const Frame& frame) {
 }
 
 BlobEvidence MotionEvidence::look(const Box& window, int block) {
-  const int cols = std::clamp(static_cast<int>(std::ceil(window.w / block)), 4, kMostSide);
-  const int rows = std::clamp(static_cast<int>(std::ceil(window.h / block)), 4, kMostSide);
+  const int cols = std::clamp(static_cast<int>(std::ceil(window.w / block)), 4, kMostEvidenceSide);
+  const int rows = std::clamp(static_cast<int>(std::ceil(window.h / block)), 4, kMostEvidenceSide);
   const Point middle = centre(window);
   const int left = static_cast<int>(std::floor(middle.x - 0.5 * cols * block));
   const int top = static_cast<int>(std::floor(middle.y - 0.5 * rows * block));

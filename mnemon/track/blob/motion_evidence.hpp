@@ -1,23 +1,23 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/track/blob/blob_follower.hpp>
+#include <mnemon/image/bit_mask.hpp>
+#include <mnemon/image/frame.hpp>
+#include <mnemon/track/blob/blob_evidence.hpp>
 #include <mnemon/track/blob/preparation.hpp>
+#include <mnemon/vision/box_sums.hpp>
 
 namespace mnemon {
 
 /// Evidence by motion: how much the pixels of a frame stand out after a chain of steps. Allocates nothing once started.
-class MotionEvidence final : public EvidenceSource {
+class MotionEvidence {
  public:
   /// \throws CallError  as Preparation::start.
   void start(const Frame& frame, const Box& box, const PreparationRules& rules);
 
-  void take(const Frame& frame) override;
-  BlobEvidence look(const Box& window, int block) override;
-  void learn(const BitMask& target, const Box& box) override;
-  [[nodiscard]] bool tells_likeness() const noexcept override { return false; }
-  double likeness(const Box& /*box*/) override { return 1; }
-  std::optional<Point> search(const Box& box, bool first) override;
-  std::optional<Point> search_beside(const Box& /*box*/) override { return {}; }
+  void take(const Frame& frame);
+  BlobEvidence look(const Box& window, int block);
+  void learn(const BitMask& target, const Box& box);
+  std::optional<Point> search(const Box& box, bool first);
 
   [[nodiscard]] const Preparation& preparation() const noexcept { return preparation_; }
 

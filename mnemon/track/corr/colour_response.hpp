@@ -19,6 +19,9 @@ class ColourResponse {
   /// \returns  rows x cols, the middle cell for the target in the window's middle; it holds until the next call.
   ImageView<const float> find(ImageView<const float> likelihood, Point share) noexcept;
 
+  /// The last response.
+  [[nodiscard]] ImageView<const float> response() const noexcept { return response_.view(); }
+
  private:
   Image<float> sums_;
   Image<float> response_;

@@ -45,13 +45,10 @@ double FilterFollower::most_scale(FrameSize size, const Box& target, const Patch
 }
 
 void FilterFollower::start(const Frame& frame, const Box& target, const PatchWindow& window,
-                           const FollowRules& rules, WindowFeatures& features, StackFilter& filter,
-                           BeforeLearning before_learning) {
+                           const FollowRules& rules, WindowFeatures& features, StackFilter& filter) {
   rules_ = rules;
   window_ = window;
-  features_ = &features;
-  filter_ = &filter;
-  before_learning_ = std::move(before_learning);
+  go_on_with(features, filter);
   judge_ = PeakJudge(rules.curve);
   loop_.start(frame.size(), rules, rules.rivals);
   target_ = target;
@@ -73,14 +70,21 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   usual_likeness_ = Usual(1);
   colours_ = ColourModel();
   colour_response_ = ColourResponse(window.rows(), window.cols());
-  joint_ = Image<float>(window.rows(), window.cols());
+  response_ = Image<float>(window.rows(), window.cols());
   usual_colours_ = 0;
   const ImageView<const float> stack = features_->take(frame.rgb, window_.around(middle_, scale_, turn_deg_));
   likeness_.start(stack, window_.target_share());
   frames_since_remembered_ = 0;
   learn(frame, stack, 1);
   filter_->keep();
-  response_ = filter_->respond(features_->take(frame.rgb, window_.around(middle_, scale_, turn_deg_)));
+  respond(frame, middle_);
+}
+
+// The filter's own picture of a response is its next call's as well.
+void FilterFollower::respond(const Frame& frame, Point at) noexcept {
+  const ImageView<const float> response =
+      filter_->respond(features_->take(frame.rgb, window_.around(at, scale_, turn_deg_)));
+  std::ranges::copy(response.elements(), response_.elements().begin());
 }
 
 std::vector<SeedChoice> FilterFollower::choices() const {
@@ -118,17 +122,16 @@ double FilterFollower::told(const Seen& seen) const noexcept {
 }
 
 FilterFollower::Seen FilterFollower::look_at(const Frame& frame, Point at) {
-  response_ = filter_->respond(features_->take(frame.rgb, window_.around(at, scale_, turn_deg_)));
+  respond(frame, at);
   Seen seen;
   seen.scale = scale_;
   seen.turn_deg = turn_deg_;
-  seen.peak = find_peak(response_, rules_.peak_radius);
+  seen.peak = find_peak(response(), rules_.peak_radius);
   seen.confidence = judge_.confidence(seen.peak);
   if (rules_.colour_weight > 0) {
     add_colours();
-    const Cell peak = highest_cell(response_);
-    seen.peak.cell = peak;
-    seen.peak.offset = peak_offset(response_, peak);
+    seen.peak.cell = highest_cell(response());
+    seen.peak.offset = peak_offset(response(), seen.peak.cell);
   }
   const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, scale_, turn_deg_);
   seen.middle =
@@ -139,7 +142,7 @@ FilterFollower::Seen FilterFollower::look_at(const Frame& frame, Point at) {
 
 void FilterFollower::respond_by_colour() noexcept {
   cell_likelihood_into(features_->colours(), colours_, likelihood_.view());
-  by_colour_ = colour_response_.find(likelihood(), window_.target_share());
+  colour_response_.find(likelihood(), window_.target_share());
 }
 
 // Each response counts in units of what it usually is on the target. Colours that hardly tell the target count less.
@@ -148,15 +151,14 @@ void FilterFollower::add_colours() {
   const double sure = std::clamp(usual_colours_ / kFullColours, 0.0, 1.0);
   const auto weight = static_cast<float>(
       usual_colours_ > 0 ? rules_.colour_weight * sure * judge_.usual_height() / usual_colours_ : 0);
-  for (int r = 0; r < joint_.rows(); ++r)
-    for (int c = 0; c < joint_.cols(); ++c)
-      joint_(r, c) = response_(r, c) + weight * std::max(0.0f, by_colour_(r, c));
-  response_ = std::as_const(joint_).view();
+  const ImageView<const float> by_colour = colour_response_.response();
+  for (int r = 0; r < by_colour.rows; ++r)
+    for (int c = 0; c < by_colour.cols; ++c) response_(r, c) += weight * std::max(0.0f, by_colour(r, c));
 }
 
 void FilterFollower::measure_colours() noexcept {
   const Cell middle = window_.middle_cell();
-  const double here = by_colour_(middle.row, middle.col);
+  const double here = colour_response_.response()(middle.row, middle.col);
   usual_colours_ += (usual_colours_ > 0 ? kUsualRate : 1) * (here - usual_colours_);
 }
 
@@ -181,18 +183,19 @@ void FilterFollower::search(const Frame& frame, Seen& seen) {
 FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
   const Point place = search_beside_.find_beside(frame.rgb, colours_.table(), forecast(), target_.w * scale_,
                                                  target_.h * scale_);
-  response_ = filter_->respond(features_->take(frame.rgb, window_.around(place, scale_, turn_deg_)));
+  respond(frame, place);
   const Cell middle = window_.middle_cell();
   const auto half_of = [](int cells, double share) {
     return std::min((cells - 1) / 2, static_cast<int>(0.5 * share * cells));
   };
   const int up = half_of(window_.rows(), window_.target_share().y);
   const int left = half_of(window_.cols(), window_.target_share().x);
-  const ImageView<const float> about{response_.row(middle.row - up) + middle.col - left, 2 * up + 1,
-                                     2 * left + 1, 1, response_.stride};
+  const ImageView<const float> all = response();
+  const ImageView<const float> about{all.row(middle.row - up) + middle.col - left, 2 * up + 1, 2 * left + 1,
+                                     1, all.stride};
   const Cell peak = highest_cell(about);
   const Cell cell{middle.row - up + peak.row, middle.col - left + peak.col};
-  const Point motion = window_.motion(cell, peak_offset(response_, cell), scale_, turn_deg_);
+  const Point motion = window_.motion(cell, peak_offset(all, cell), scale_, turn_deg_);
   Seen seen;
   seen.scale = scale_;
   seen.turn_deg = turn_deg_;
@@ -204,8 +207,8 @@ FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
 }
 
 void FilterFollower::see_likeness(const Frame& frame, Seen& seen) {
-  found_ = features_->take(frame.rgb, window_.around(seen.middle, seen.scale, seen.turn_deg));
-  seen.likeness = likeness_.of(found_);
+  seen.stack = features_->take(frame.rgb, window_.around(seen.middle, seen.scale, seen.turn_deg));
+  seen.likeness = likeness_.of(seen.stack);
   seen.quality = seen.likeness / usual_likeness_.value();
 }
 
@@ -216,7 +219,7 @@ void FilterFollower::hold(const Frame& frame, const Seen& seen, bool learns) {
   if (!learns) return;
   scale_ = seen.scale;
   turn_deg_ = seen.turn_deg;
-  learn(frame, found_, rules_.learning_rate);
+  learn(frame, seen.stack, rules_.learning_rate);
   usual_likeness_.take(seen.likeness);
   if (seen.likeness >= kRememberedFrom * rules_.refind_likeness &&
       frames_since_remembered_ >= kBetweenMemories) {
@@ -237,8 +240,8 @@ void FilterFollower::learn(const Frame& frame, ImageView<const float> stack, dou
   if (!focus_.empty() && focused_.empty()) focused_ = Image<float>(stack.rows, stack.cols, stack.channels);
   if (!features_->colours().empty())
     learn_colours(features_->colours(), window_.target_share(), rate < 1 ? rules_.colour_rate : 1, colours_);
-  if (before_learning_ || rules_.colour_weight > 0) respond_by_colour();
-  if (before_learning_) before_learning_(likelihood());
+  if (rules_.keeps_shape || rules_.colour_weight > 0) respond_by_colour();
+  if (rules_.keeps_shape) filter_->take_likelihood(likelihood(), window_.target_share());
   if (rules_.colour_weight > 0) measure_colours();
   filter_->learn(focused(stack), static_cast<float>(rate));
   if (pose_search_) pose_search_->learn(frame.rgb, {middle_, scale_, turn_deg_}, rules_.scale_rate);

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <functional>
 #include <optional>
 
 #include <mnemon/track/corr/colour_response.hpp>
@@ -35,6 +34,7 @@ struct FollowRules : HoldRules {
   double likeness_half = 0.2;             ///< The likeness that means confidence 0.5.
   double likeness_steepness = 3.5;        ///< Of that curve.
   bool peak_counts = true;                ///< Whether the confidence told goes by the peak, too.
+  bool keeps_shape = false;               ///< Whether the filter takes the target's shape from the colours.
 };
 
 /// The round that all followers by correlation filter go: look through the window where the target's motion takes
@@ -48,12 +48,15 @@ class FilterFollower {
  public:
   FilterFollower() = default;
 
-  /// Called before a stack is learnt, with the likelihood of its cells by the colours known so far.
-  using BeforeLearning = std::function<void(ImageView<const float> likelihood)>;
-
   /// Starts afresh. The features and the filter are fresh ones of the window's size, and outlive the following.
   void start(const Frame& frame, const Box& target, const PatchWindow& window, const FollowRules& rules,
-             WindowFeatures& features, StackFilter& filter, BeforeLearning before_learning = {});
+             WindowFeatures& features, StackFilter& filter);
+
+  /// Goes on with copies of the features and the filter that it started with.
+  void go_on_with(WindowFeatures& features, StackFilter& filter) noexcept {
+    features_ = &features;
+    filter_ = &filter;
+  }
 
   /// The estimate for the next frame. Allocates nothing.
   Estimate follow(const Frame& frame);
@@ -65,7 +68,7 @@ class FilterFollower {
   [[nodiscard]] std::vector<SeedChoice> choices() const;
 
   /// The response of the last step.
-  [[nodiscard]] ImageView<const float> response() const noexcept { return response_; }
+  [[nodiscard]] ImageView<const float> response() const noexcept { return response_.view(); }
 
   /// The likelihood of the last window's cells by colour, where that counts.
   [[nodiscard]] ImageView<const float> likelihood() const noexcept { return likelihood_.view(); }
@@ -84,6 +87,7 @@ class FilterFollower {
     double scale = 1;
     double turn_deg = 0;
     double likeness = 0;
+    ImageView<const float> stack;  // at its place, once that was looked at; until the next look
   };
 
   [[nodiscard]] Point forecast() const noexcept {
@@ -95,6 +99,7 @@ class FilterFollower {
   }
   [[nodiscard]] Seen look(const Frame& frame) { return look_at(frame, expected()); }
   [[nodiscard]] Seen look_at(const Frame& frame, Point at);
+  void respond(const Frame& frame, Point at) noexcept;
   void respond_by_colour() noexcept;
   void add_colours();
   void measure_colours() noexcept;
@@ -117,7 +122,6 @@ class FilterFollower {
   PatchWindow window_;
   WindowFeatures* features_ = nullptr;
   StackFilter* filter_ = nullptr;
-  BeforeLearning before_learning_;
   PeakJudge judge_;
   Likeness likeness_;
   int frames_since_remembered_ = 0;
@@ -137,11 +141,40 @@ class FilterFollower {
   Image<float> focused_;
   Image<float> likelihood_;
   ColourResponse colour_response_;
-  ImageView<const float> by_colour_;
   double usual_colours_ = 0;  // the response by colour where the target is
-  Image<float> joint_;        // both responses
-  ImageView<const float> response_;
-  ImageView<const float> found_;  // the stack where the target was found
+  Image<float> response_;     // the filter's, with that by colour where it counts
+};
+
+/// A follower together with the features and the filter that it goes by, which a copy has of its own.
+template <class Features, class Filter>
+class FilterAndFollower {
+ public:
+  FilterAndFollower() = default;
+  FilterAndFollower(const FilterAndFollower& other)
+      : features_(other.features_), filter_(other.filter_), follower_(other.follower_) {
+    if (filter_) follower_.go_on_with(*features_, *filter_);
+  }
+  FilterAndFollower& operator=(const FilterAndFollower&) = delete;
+
+  /// Starts afresh, with a filter made from `options`.
+  /// \param room  The largest window that is ever looked through, as a multiple of the first.
+  template <class... Options>
+  void start(const Frame& frame, const Box& target, const PatchWindow& window, double room,
+             const FollowRules& rules, const Options&... options) {
+    features_.emplace(window.rows(), window.cols(), room * window.width_px(), room * window.height_px());
+    filter_.emplace(window.rows(), window.cols(), options...);
+    follower_.start(frame, target, window, rules, *features_, *filter_);
+  }
+
+  [[nodiscard]] Features& features() noexcept { return *features_; }
+  [[nodiscard]] Filter& filter() noexcept { return *filter_; }
+  [[nodiscard]] FilterFollower& follower() noexcept { return follower_; }
+  [[nodiscard]] const FilterFollower& follower() const noexcept { return follower_; }
+
+ private:
+  std::optional<Features> features_;
+  std::optional<Filter> filter_;
+  FilterFollower follower_;
 };
 
 }  // namespace mnemon

@@ -1,7 +1,5 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <memory>
-
 #include <mnemon/track/corr/cell_stages.hpp>
 #include <mnemon/track/corr/filter_params.hpp>
 #include <mnemon/track/corr/kernel_filter.hpp>
@@ -55,12 +53,13 @@ class CorrKernel final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
-  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
+  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return filter_.follower().choices(); }
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
+    return std::make_unique<CorrKernel>(*this);
+  }
 
   CorrKernelParams params_;
-  std::unique_ptr<CellFeatures> features_;
-  std::unique_ptr<KernelFilter> filter_;
-  FilterFollower follower_;
+  FilterAndFollower<CellFeatures, KernelFilter> filter_;
   CellStages stages_;
 };
 

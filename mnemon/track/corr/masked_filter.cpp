@@ -11,6 +11,7 @@
 #include <mnemon/signal/peak.hpp>
 #include <mnemon/track/corr/lanes.hpp>
 #include <mnemon/track/corr/ridge_filter.hpp>
+#include <mnemon/track/corr/target_mask.hpp>
 
 namespace mnemon {
 namespace {
@@ -173,6 +174,10 @@ void MaskedFilter::learn(ImageView<const float> stack, float rate) noexcept {
   blend_towards(floats(std::as_const(fresh_)), share, floats(filter_));
   weigh_channels(seeded_ ? static_cast<float>(options_.channel_rate) : 1.0f);
   seeded_ = true;
+}
+
+void MaskedFilter::take_likelihood(ImageView<const float> likelihood, Point share) noexcept {
+  target_mask_into(likelihood, share, mask_.view());
 }
 
 // A filter whose goal is the middle cell has the target about its first cell, and so must the mask.

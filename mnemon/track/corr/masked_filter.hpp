@@ -28,6 +28,7 @@ class MaskedFilter final : public StackFilter {
   /// Where the target is: rows x cols, each in [0, 1]. To be written before learning; all 1 at first.
   [[nodiscard]] ImageView<float> mask() noexcept { return mask_.view(); }
 
+  void take_likelihood(ImageView<const float> likelihood, Point share) noexcept override;
   void learn(ImageView<const float> stack, float rate) noexcept override;
   ImageView<const float> respond(ImageView<const float> stack) noexcept override;
   void keep() noexcept override;

@@ -1,7 +1,5 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <memory>
-
 #include <mnemon/track/corr/filter_params.hpp>
 #include <mnemon/track/corr/grey_patch.hpp>
 #include <mnemon/track/corr/linear_filter.hpp>
@@ -67,14 +65,15 @@ class CorrPlain final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
-  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
+  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return filter_.follower().choices(); }
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
+    return std::make_unique<CorrPlain>(*this);
+  }
 
   void learn_warped_copies();
 
   CorrPlainParams params_;
-  std::unique_ptr<GreyPatch> features_;
-  std::unique_ptr<LinearFilter> filter_;
-  FilterFollower follower_;
+  FilterAndFollower<GreyPatch, LinearFilter> filter_;
   Image<float> filter_picture_;
 };
 

@@ -1,11 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <memory>
-
 #include <mnemon/track/corr/cell_stages.hpp>
 #include <mnemon/track/corr/filter_params.hpp>
 #include <mnemon/track/corr/masked_filter.hpp>
-#include <mnemon/track/corr/target_mask.hpp>
 
 namespace mnemon {
 
@@ -70,16 +67,13 @@ class CorrReliable final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
-  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
-
-  void update_mask(ImageView<const float> likelihood);
+  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return filter_.follower().choices(); }
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
+    return std::make_unique<CorrReliable>(*this);
+  }
 
   CorrReliableParams params_;
-  PatchWindow window_;
-  std::unique_ptr<CellFeatures> features_;
-  std::unique_ptr<MaskedFilter> filter_;
-  TargetMask mask_;
-  FilterFollower follower_;
+  FilterAndFollower<CellFeatures, MaskedFilter> filter_;
   CellStages stages_;
 };
 

@@ -1,7 +1,5 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <memory>
-
 #include <mnemon/track/corr/cell_stages.hpp>
 #include <mnemon/track/corr/filter_params.hpp>
 #include <mnemon/track/corr/ridge_filter.hpp>
@@ -51,12 +49,13 @@ class CorrScaled final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
-  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
+  [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return filter_.follower().choices(); }
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
+    return std::make_unique<CorrScaled>(*this);
+  }
 
   CorrScaledParams params_;
-  std::unique_ptr<CellFeatures> features_;
-  std::unique_ptr<RidgeFilter> filter_;
-  FilterFollower follower_;
+  FilterAndFollower<CellFeatures, RidgeFilter> filter_;
   CellStages stages_;
 };
 

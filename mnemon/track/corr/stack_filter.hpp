@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <mnemon/geometry/box.hpp>
 #include <mnemon/image/image.hpp>
 
 namespace mnemon {
@@ -9,9 +10,13 @@ namespace mnemon {
 class StackFilter {
  public:
   StackFilter() = default;
-  StackFilter(const StackFilter&) = delete;
   StackFilter& operator=(const StackFilter&) = delete;
   virtual ~StackFilter() = default;
+
+  /// Tells a filter that keeps to the target's shape which cells are likely the target's, before it learns a stack.
+  /// \param likelihood  Of each cell by its colours, rows x cols, each in [0, 1].
+  /// \param share       Of the window's sides that the target takes.
+  virtual void take_likelihood(ImageView<const float> /*likelihood*/, Point /*share*/) noexcept {}
 
   /// Moves the filter towards one that answers this stack, at a rate from 0 (not at all) to 1 (forget all else).
   virtual void learn(ImageView<const float> stack, float rate) noexcept = 0;
@@ -27,6 +32,9 @@ class StackFilter {
 
   /// The filter as a picture: the strength of what each place is correlated with, the target in the middle.
   [[nodiscard]] virtual Image<float> picture() const = 0;
+
+ protected:
+  StackFilter(const StackFilter&) = default;
 };
 
 }  // namespace mnemon

@@ -22,9 +22,9 @@ float prior_at(PlaceInTarget place) noexcept {
 
 }  // namespace
 
-ImageView<const float> TargetMask::find(ImageView<const float> likelihood, Point share) noexcept {
-  const int rows = mask_.rows();
-  const int cols = mask_.cols();
+void target_mask_into(ImageView<const float> likelihood, Point share, ImageView<float> mask) noexcept {
+  const int rows = mask.rows;
+  const int cols = mask.cols;
   double covered = 0;
   double boxed = 0;
   for (int r = 0; r < rows; ++r)
@@ -41,15 +41,14 @@ ImageView<const float> TargetMask::find(ImageView<const float> likelihood, Point
       const float prior = prior_at(place_in_target(r, c, rows, cols, share));
       const float target = colour * prior;
       const float posterior = target > 0 ? target / (target + (1 - colour) * (1 - prior)) : 0;
-      mask_(r, c) = std::clamp(2 * posterior - 0.4f, 0.0f, 1.0f);
+      mask(r, c) = std::clamp(2 * posterior - 0.4f, 0.0f, 1.0f);
       boxed += prior > 0 ? 1 : 0;
-      covered += mask_(r, c);
+      covered += mask(r, c);
     }
   if (covered < kLeastCovered * boxed)
     for (int r = 0; r < rows; ++r)
       for (int c = 0; c < cols; ++c)
-        mask_(r, c) = prior_at(place_in_target(r, c, rows, cols, share)) > 0 ? 1.0f : 0.0f;
-  return mask_.view();
+        mask(r, c) = prior_at(place_in_target(r, c, rows, cols, share)) > 0 ? 1.0f : 0.0f;
 }
 
 }  // namespace mnemon

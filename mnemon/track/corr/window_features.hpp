@@ -10,7 +10,6 @@ namespace mnemon {
 class WindowFeatures {
  public:
   WindowFeatures() = default;
-  WindowFeatures(const WindowFeatures&) = delete;
   WindowFeatures& operator=(const WindowFeatures&) = delete;
   virtual ~WindowFeatures() = default;
 
@@ -22,6 +21,9 @@ class WindowFeatures {
 
   /// The colours of samples under the window of the last call; empty where the features have none.
   [[nodiscard]] virtual ImageView<const ColourIndex> colours() const noexcept { return {}; }
+
+ protected:
+  WindowFeatures(const WindowFeatures&) = default;
 };
 
 }  // namespace mnemon

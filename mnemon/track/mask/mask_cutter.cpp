@@ -52,6 +52,10 @@ template <class T>
 ImageView<T> part_of(Image<T>& picture, int rows, int cols) noexcept {
   return {picture.view().data, rows, cols, 1, cols};
 }
+template <class T>
+ImageView<const T> part_of(const Image<T>& picture, int rows, int cols) noexcept {
+  return {picture.view().data, rows, cols, 1, cols};
+}
 
 // A row of cells on an appearance's grid: where they are on it, and what it and their colours say.
 struct CellRow {
@@ -153,9 +157,7 @@ CutMask MaskCutter::cut(const TargetPatch& patch, const Appearance& appearance, 
   weigh_cells(patch, appearance, pose, visible);
   if (!must.empty()) mark(must);
   weigh_borders(patch);
-  problem_ = {part_of(gain_, rows_, cols_), part_of(right_, rows_, cols_), part_of(down_, rows_, cols_),
-              part_of(fixed_, rows_, cols_)};
-  solver_.cut(problem_, part_of(labels_, rows_, cols_));
+  solver_.cut(problem(), part_of(labels_, rows_, cols_));
   CutMask mask;
   keep_largest(mask);
   mask.labels = part_of(labels_, rows_, cols_);
@@ -244,6 +246,11 @@ const Piece* MaskCutter::most_expected(std::span<const Piece> pieces) const noex
     }
   }
   return best;
+}
+
+CutProblem MaskCutter::problem() const noexcept {
+  return {part_of(gain_, rows_, cols_), part_of(right_, rows_, cols_), part_of(down_, rows_, cols_),
+          part_of(fixed_, rows_, cols_)};
 }
 
 // Its holes are part of it.

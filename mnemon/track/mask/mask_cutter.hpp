@@ -40,7 +40,7 @@ class MaskCutter {
               const CellPlane* visible = nullptr, ImageView<const Byte> must = {}) noexcept;
 
   /// The problem of the last cut.
-  [[nodiscard]] const CutProblem& problem() const noexcept { return problem_; }
+  [[nodiscard]] CutProblem problem() const noexcept;
   [[nodiscard]] PieceFinder& pieces() noexcept { return finder_; }
 
  private:
@@ -62,7 +62,6 @@ class MaskCutter {
   Image<float> expected_;        // the shape at the pose
   std::vector<float> inside_;    // of a row: 1 for cells in the picture
   Image<Byte> labels_, fixed_;
-  CutProblem problem_;
   MinimumCut solver_;
   BitMask bits_, kept_;
   PieceFinder finder_;

@@ -117,7 +117,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   last().patch.weigh(colours_);
   last().patch.mix();
   last().fit.take(last().patch, appearance_, pose);
-  appearance_.learn(last().fit.seen(), last().patch, last().mask.labels, pose, 1, 1);
+  appearance_.learn(last().fit.seen(), last().patch, last().labels(), pose, 1, 1);
   usual_area_ = area_of(appearance_);
   seed_appearance_ = Appearance(box.w, box.h);
   seed_appearance_.copy_from(appearance_);
@@ -126,7 +126,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   const Box inner = box_of_mask();
   inset_from_ = {(inner.x - box.x) / inner.w, (inner.y - box.y) / inner.h};
   inset_to_ = {(box.x + box.w - inner.x - inner.w) / inner.w, (box.y + box.h - inner.y - inner.h) / inner.h};
-  usual_contrast_ = std::max(kLeastContrast, last().mask.contrast);
+  usual_contrast_ = std::max(kLeastContrast, last().contrast);
   usual_likeness_ = Usual(1, 1);
   MaskSighting seen = sighting({pose, 1}, appearance_);
   seen.box = box;
@@ -169,8 +169,8 @@ void MaskTarget::start_from_box(const Region& region, const Box& box) {
 // Whether the mask is as large as a target that a box was drawn around.
 bool MaskTarget::fills(const Box& box) const noexcept {
   const Box inner = box_of_mask();
-  return last().mask.area > 0 && inner.w >= kTightAlong * box.w && inner.h >= kTightAlong * box.h &&
-         last().mask.area * last().patch.block() * last().patch.block() >= kTightArea * box.w * box.h;
+  return last().area > 0 && inner.w >= kTightAlong * box.w && inner.h >= kTightAlong * box.h &&
+         last().area * last().patch.block() * last().patch.block() >= kTightArea * box.w * box.h;
 }
 
 // The outline itself says what is the target.
@@ -185,34 +185,33 @@ void MaskTarget::start_from_outline(const Region& region, const Box& box) {
 
 // A mask of the whole patch, for its labels to be filled in.
 ImageView<Byte> MaskTarget::start_labels() noexcept {
-  const ImageView<Byte> labels{last().labels.view().data, last().patch.rows(), last().patch.cols(), 1,
-                               last().patch.cols()};
-  last().mask.labels = labels;
-  return labels;
+  last().rows = last().patch.rows();
+  last().cols = last().patch.cols();
+  return {last().room.view().data, last().rows, last().cols, 1, last().cols};
 }
 
 // The cutter's labels are its next cut's as well.
 void MaskTarget::take_mask(const CutMask& cut) noexcept {
   const ImageView<Byte> labels = start_labels();
   for (int r = 0; r < labels.rows; ++r) std::copy_n(cut.labels.row(r), labels.cols, labels.row(r));
-  last().mask = cut;
-  last().mask.labels = labels;
+  last().piece = cut.piece;
+  last().area = cut.area;
+  last().contrast = cut.contrast;
 }
 
 void MaskTarget::count_colours() noexcept {
   for (int r = 0; r < last().patch.rows(); ++r) {
     const TargetPatch::Run inside = last().patch.inside(r);
     if (inside.first < inside.end)
-      colours_.count(&last().patch.cells()(r, inside.first), &last().mask.labels(r, inside.first),
+      colours_.count(&last().patch.cells()(r, inside.first), &last().labels()(r, inside.first),
                      inside.end - inside.first);
   }
 }
 
 Box MaskTarget::box_of_mask() const noexcept {
-  const Point from = last().patch.place_at({last().mask.piece.left - 0.5, last().mask.piece.top - 0.5});
-  return {from.x, from.y,
-          std::max(1, last().mask.piece.right - last().mask.piece.left) * 1.0 * last().patch.block(),
-          std::max(1, last().mask.piece.bottom - last().mask.piece.top) * 1.0 * last().patch.block()};
+  const Point from = last().patch.place_at({last().piece.left - 0.5, last().piece.top - 0.5});
+  return {from.x, from.y, std::max(1, last().piece.right - last().piece.left) * 1.0 * last().patch.block(),
+          std::max(1, last().piece.bottom - last().piece.top) * 1.0 * last().patch.block()};
 }
 
 MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast) noexcept {
@@ -254,21 +253,21 @@ MaskSighting MaskTarget::sighting(const FittedPose& fitted, const Appearance& ap
   MaskSighting seen;
   seen.pose = fitted.pose;
   seen.likeness = fitted.likeness;
-  seen.contrast = last().mask.contrast;
-  seen.area = 1.0 * last().mask.area * last().patch.block() * last().patch.block();
-  const Piece& piece = last().mask.piece;
+  seen.contrast = last().contrast;
+  seen.area = 1.0 * last().area * last().patch.block() * last().patch.block();
+  const Piece& piece = last().piece;
   seen.minor_px = 2 * ellipse_of(piece).half_h * last().patch.block();
   seen.visible = last().visible.share(appearance);
   const Box inner = last().visible.with_hidden(box_of_mask(), appearance, seen.pose);
   seen.box = {inner.x - inset_from_.x * inner.w, inner.y - inset_from_.y * inner.h,
               inner.w * (1 + inset_from_.x + inset_to_.x), inner.h * (1 + inset_from_.y + inset_to_.y)};
   seen.turned = {seen.box, 0};
-  if (rules_.turned_box && last().mask.area > 0) seen.turned = turned_box();
+  if (rules_.turned_box && last().area > 0) seen.turned = turned_box();
   return seen;
 }
 
 OrientedBox MaskTarget::turned_box() noexcept {
-  const OrientedBox cells = cutter_.pieces().turned_box(last().mask.piece);
+  const OrientedBox cells = cutter_.pieces().turned_box(last().piece);
   const Point middle = centre(cells.box);
   const double block = last().patch.block();
   return {box_around(last().patch.place_at({middle.x - 0.5, middle.y - 0.5}), cells.box.w * block,
@@ -290,7 +289,7 @@ double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcep
 }
 
 void MaskTarget::learn(const MaskSighting& seen) noexcept {
-  appearance_.learn(last().fit.seen(), last().patch, last().mask.labels, seen.pose, rules_.appearance_rate,
+  appearance_.learn(last().fit.seen(), last().patch, last().labels(), seen.pose, rules_.appearance_rate,
                     rules_.shape_rate, &last().visible.cells());
   appearance_.draw_towards(seed_appearance_, rules_.appearance_anchor * rules_.appearance_rate,
                            rules_.shape_anchor * rules_.shape_rate);
@@ -321,14 +320,13 @@ Point MaskTarget::search_beside(const Frame& frame, const Box& box) noexcept {
   return search_beside_.find_beside(frame.rgb, table_.data(), centre(box), box.w, box.h);
 }
 
-ImageView<const Byte> MaskTarget::frame_mask(bool present) noexcept {
+void MaskTarget::draw_mask(bool present) noexcept {
   if (present) {
-    mask_bits_.read_from(last().mask.labels);
+    mask_bits_.read_from(last().labels());
     frame_mask_.draw(mask_bits_, last().patch.left(), last().patch.top(), last().patch.block());
   } else {
     frame_mask_.clear();
   }
-  return frame_mask_.pixels();
 }
 
 std::vector<Stage> MaskTarget::stages() {
@@ -346,7 +344,7 @@ std::vector<Stage> MaskTarget::stages() {
   add(rows, cols, 1, [&](int r, int c, int) { return last().patch.likelihood(r, c); });
   const ImageView<const float> shape = std::as_const(appearance_).shape();
   add(shape.rows, shape.cols, 1, [&](int r, int c, int) { return shape(r, c); });
-  add(rows, cols, 1, [&](int r, int c, int) { return static_cast<float>(last().mask.labels(r, c)); });
+  add(rows, cols, 1, [&](int r, int c, int) { return static_cast<float>(last().labels()(r, c)); });
   const ImageView<const float> differences = last().fit.differences();
   add(differences.rows, differences.cols, 1, [&](int r, int c, int) { return differences(r, c); });
   const std::string_view names[] = {"patch", "likelihood", "shape", "mask", "match"};

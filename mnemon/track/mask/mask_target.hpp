@@ -71,7 +71,7 @@ class MaskTarget {
 
   /// Takes the last sighting alone into an appearance, forgetting what that was.
   void remember(const MaskSighting& seen, Appearance& appearance) const noexcept {
-    appearance.learn(last().fit.seen(), last().patch, last().mask.labels, seen.pose, 1, 1);
+    appearance.learn(last().fit.seen(), last().patch, last().labels(), seen.pose, 1, 1);
   }
 
   /// How good the last sighting is against what is usual, given how alike it is against what is usual: about 1 on the
@@ -110,10 +110,13 @@ class MaskTarget {
   [[nodiscard]] Point search_beside(const Frame& frame, const Box& box) noexcept;
 
   /// The last sighting's mask as a mask of the frame, 1 for the target, with none in it where that is not present.
-  [[nodiscard]] ImageView<const Byte> frame_mask(bool present) noexcept;
+  void draw_mask(bool present) noexcept;
+
+  /// The mask that was drawn last.
+  [[nodiscard]] ImageView<const Byte> mask() const noexcept { return frame_mask_.pixels(); }
 
   /// What was cut last, be it kept or not; holds until the next look.
-  [[nodiscard]] const CutProblem& problem() const noexcept { return cutter_.problem(); }
+  [[nodiscard]] CutProblem problem() const noexcept { return cutter_.problem(); }
 
   /// The inner pictures of the last look: `patch`, `likelihood`, `shape`, `mask`, `match`.
   [[nodiscard]] std::vector<Stage> stages();
@@ -124,8 +127,14 @@ class MaskTarget {
     TargetPatch patch;
     PoseFit fit;
     VisibleCells visible;
-    Image<Byte> labels{TargetPatch::kMostSide, TargetPatch::kMostSide};
-    CutMask mask;  // its labels are those
+    Piece piece;  // of the mask
+    int area = 0;
+    double contrast = 0;
+    Image<Byte> room{TargetPatch::kMostSide, TargetPatch::kMostSide};
+    int rows = 0, cols = 0;  // of the mask
+    [[nodiscard]] ImageView<const Byte> labels() const noexcept {
+      return {room.view().data, rows, cols, 1, cols};
+    }
   };
   [[nodiscard]] Look& last() noexcept { return looks_[at_]; }
   [[nodiscard]] const Look& last() const noexcept { return looks_[at_]; }

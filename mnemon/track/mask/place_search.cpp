@@ -108,6 +108,10 @@ MNEMON_CLONES void compare_line(const Planes& planes, const PlaceSearch::CoarseC
   }
 }
 
+// Of a target that is long, and shown as large as it may be.
+constexpr auto kMostCells =
+    static_cast<std::size_t>(4 * kCoarseAcross * kCoarseAcross * Appearance::kMargin * Appearance::kMargin);
+
 }  // namespace
 
 PlaceSearch::PlaceSearch()
@@ -116,10 +120,8 @@ PlaceSearch::PlaceSearch()
       sums_(kMostPlaces, kMostPlaces),
       light_(kMostPlaces, kMostPlaces) {
   for (Image<float>& plane : coarse_) plane = Image<float>(TargetPatch::kMostSide, kStride);
-  const auto most =
-      static_cast<std::size_t>(4 * kCoarseAcross * kCoarseAcross * Appearance::kMargin * Appearance::kMargin);
-  target_.reserve(most);
-  around_.reserve(most);
+  target_.reserve(kMostCells);
+  around_.reserve(kMostCells);
 }
 
 void PlaceSearch::shrink(const TargetPatch& patch, int factor) noexcept {
@@ -174,19 +176,18 @@ void PlaceSearch::render(const Appearance& appearance, const TargetPose& from, d
       CoarseCell cell{r, c, value(shape), {}};
       for (int k = 0; k < kPatchChannels; ++k) cell.value[k] = value(appearance.channel(k));
       std::vector<CoarseCell>& cells = cell.weight < kLeastShape ? around_ : target_;
-      if (cells.size() < cells.capacity()) cells.push_back(cell);
+      if (cells.size() < kMostCells) cells.push_back(cell);
     }
 }
 
 // Adds up how much each place differs from the rendered cells. Beyond the patch its edge cells again.
 void PlaceSearch::compare_places(int at_row, int at_col, int reach) noexcept {
-  const int places = differences_.rows;
   Planes planes;
   for (int k = 0; k < kPatchChannels; ++k)
     planes.channel[k] = coarse_[k].view().data + kBeside + at_col - reach;
-  for (int dy = 0; dy < places; ++dy)
+  for (int dy = 0; dy < places_; ++dy)
     compare_line(planes, target_.data(), target_.size(), around_.data(), around_.size(), at_row + dy - reach,
-                 coarse_rows_ - 1, places, differences_.row(dy), light_.view().data + dy * places);
+                 coarse_rows_ - 1, places_, sums().row(dy), light_.view().data + dy * places_);
 }
 
 // Turns sums into how much worse each place is than the best, the further away the worse. What changes the light of all
@@ -196,7 +197,8 @@ void PlaceSearch::rank_places(int reach, double size) noexcept {
   for (const CoarseCell& cell : target_) weight_sum += cell.weight;
   const float all_weights =
       3 * weight_sum + kOfLikelihood * static_cast<float>(target_.size() + around_.size());
-  const std::span<float> all = differences_.elements();
+  const ImageView<float> differences = sums();
+  const std::span<float> all = differences.elements();
   double mean = 0;
   for (std::size_t i = 0; i < all.size(); ++i) {
     if (weight_sum > 0) all[i] -= light_.view().data[i] * light_.view().data[i] / weight_sum;
@@ -205,11 +207,11 @@ void PlaceSearch::rank_places(int reach, double size) noexcept {
   }
   const double penalty = kFarPenalty * mean / static_cast<double>(all.size()) / (size * size);
   float lowest = std::numeric_limits<float>::infinity();
-  for (int dy = 0; dy < differences_.rows; ++dy)
-    for (int dx = 0; dx < differences_.cols; ++dx) {
+  for (int dy = 0; dy < differences.rows; ++dy)
+    for (int dx = 0; dx < differences.cols; ++dx) {
       const int squared = (dy - reach) * (dy - reach) + (dx - reach) * (dx - reach);
-      differences_(dy, dx) += static_cast<float>(penalty * squared);
-      lowest = std::min(lowest, differences_(dy, dx));
+      differences(dy, dx) += static_cast<float>(penalty * squared);
+      lowest = std::min(lowest, differences(dy, dx));
     }
   for (float& sum : all) sum = lowest - sum;
 }
@@ -225,8 +227,7 @@ Point PlaceSearch::find(const TargetPatch& patch, const Appearance& appearance, 
   render(appearance, from, coarse_px);
   const int reach =
       std::min(kMostPlaces / 2 - 1, std::max(2, static_cast<int>(std::ceil(reach_px / coarse_px))));
-  const int places = 2 * reach + 1;
-  differences_ = {sums_.view().data, places, places, 1, places};
+  places_ = 2 * reach + 1;
   // The coarse cell that holds the pose's middle; the rest of a cell is left to the finer fit.
   const Point middle = patch.cell_at(from.middle);
   const int at_row = static_cast<int>(std::floor((middle.y + 0.5) / factor));
@@ -234,8 +235,8 @@ Point PlaceSearch::find(const TargetPatch& patch, const Appearance& appearance, 
       std::clamp(static_cast<int>(std::floor((middle.x + 0.5) / factor)), 0, patch.cols() / factor - 1);
   compare_places(at_row, at_col, reach);
   rank_places(reach, target_cells / factor);
-  const Cell best = highest_cell(differences_);
-  const Point part = peak_offset(differences_, best);
+  const Cell best = highest_cell(differences());
+  const Point part = peak_offset(differences(), best);
   // The middle of the coarse cell that held the middle is where no motion is.
   const Point start = patch.place_at({(at_col + 0.5) * factor - 0.5, (at_row + 0.5) * factor - 0.5});
   return {start.x + (best.col - reach + part.x) * coarse_px,

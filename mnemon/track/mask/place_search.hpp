@@ -19,7 +19,9 @@ class PlaceSearch {
                            double reach_px) noexcept;
 
   /// How much worse each place of the last search was, from 0 on; its middle is where the search was around.
-  [[nodiscard]] ImageView<const float> differences() const noexcept { return differences_; }
+  [[nodiscard]] ImageView<const float> differences() const noexcept {
+    return {sums_.view().data, places_, places_, 1, places_};
+  }
 
   /// A cell of what is looked for; public for the kernels.
   struct CoarseCell {
@@ -31,10 +33,11 @@ class PlaceSearch {
  private:
   void shrink(const TargetPatch& patch, int factor) noexcept;
   void render(const Appearance& appearance, const TargetPose& from, double coarse_px) noexcept;
+  [[nodiscard]] ImageView<float> sums() noexcept { return {sums_.view().data, places_, places_, 1, places_}; }
   void compare_places(int at_row, int at_col, int reach) noexcept;
   void rank_places(int reach, double size) noexcept;
 
-  std::array<Image<float>, kPatchChannels> coarse_;  // with its edge cells again on either side of a row
+  std::vector<Image<float>> coarse_{kPatchChannels};  // with its edge cells again on either side of a row
   int coarse_rows_ = 0;
   std::vector<float> line_;             // sums of columns of likelihoods
   std::vector<std::uint16_t> colours_;  // and of colours
@@ -42,7 +45,7 @@ class PlaceSearch {
   std::vector<CoarseCell> around_;      // those that only their likelihood counts of
   Image<float> sums_;
   Image<float> light_;
-  ImageView<float> differences_;
+  int places_ = 0;  // along a side, of those compared last
 };
 
 }  // namespace mnemon

@@ -55,7 +55,7 @@ void MaskPlain::miss(const Frame& /*frame*/) noexcept {
 Estimate MaskPlain::estimate(const Held& held) noexcept {
   Estimate estimate{params_.turned_box && held.present ? last_.turned : OrientedBox{last_.box, 0},
                     held.confidence, held.present};
-  estimate.mask = target_.frame_mask(held.present);
+  target_.draw_mask(held.present);
   if (held.present) estimate.minor_px = last_.minor_px;
   return estimate;
 }

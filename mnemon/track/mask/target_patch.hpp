@@ -134,7 +134,7 @@ class TargetPatch {
   Part shown_;
   Part mixed_part_;
   BlockWindow pixels_;
-  std::array<Image<float>, kPatchChannels> planes_;
+  std::vector<Image<float>> planes_{kPatchChannels};
   Image<float> mixed_;
 };
 

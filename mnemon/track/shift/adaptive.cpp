@@ -4,12 +4,8 @@
 namespace mnemon {
 
 Estimate ShiftAdaptive::do_seed(const Frame& frame, const Region& region, const Box& box) {
-  const Estimate seeded =
-      follower_.start(frame, region, box, params_,
-                      [this](ColourTarget& target, Ellipse& ellipse) { shape_.fit(target, ellipse); });
-  shape_ = ShapeFit(follower_.target(), follower_.ellipse(),
-                    {params_.most_growth, params_.turn_rate, params_.turns});
-  return seeded;
+  return follower_.start(frame, region, box, params_,
+                         ShapeFit::Limits{params_.most_growth, params_.turn_rate, params_.turns});
 }
 
 }  // namespace mnemon

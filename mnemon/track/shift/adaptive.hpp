@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/track/shift/shape_fit.hpp>
 #include <mnemon/track/shift/shift_follower.hpp>
 
 namespace mnemon {
@@ -42,9 +41,11 @@ class ShiftAdaptive final : public Tracker {
   Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
   std::vector<Stage> do_stages() override { return follower_.stages(); }
   [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
+    return std::make_unique<ShiftAdaptive>(*this);
+  }
 
   ShiftAdaptiveParams params_;
-  ShapeFit shape_;
   ShiftFollower follower_;
 };
 

@@ -27,6 +27,9 @@ class ShiftFixed final : public Tracker {
   Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
   std::vector<Stage> do_stages() override { return follower_.stages(); }
   [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
+    return std::make_unique<ShiftFixed>(*this);
+  }
 
   ShiftFixedParams params_;
   ShiftFollower follower_;

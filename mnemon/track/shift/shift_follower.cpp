@@ -15,11 +15,12 @@ constexpr double kForecastFrom = 1.0;  // px a frame below which the forecast is
 }  // namespace
 
 Estimate ShiftFollower::start(const Frame& frame, const Region& region, const Box& box,
-                              const ShiftRules& rules, Fit fit) {
-  fit_ = std::move(fit);
+                              const ShiftRules& rules, const std::optional<ShapeFit::Limits>& shape) {
   loop_.start(frame.size(), rules);
   target_.start(frame, region, box, rules);
   ellipse_ = ellipse_of(region, box);
+  shape_.reset();
+  if (shape) shape_.emplace(target_, ellipse_, *shape);
   return estimate({true, 1});
 }
 
@@ -56,8 +57,8 @@ ShiftFollower::Seen ShiftFollower::look_from(const Frame& frame, Ellipse from, P
     seen.confidence = target_.confidence(seen.ellipse);
     if (seen.confidence > best.confidence) best = seen;
   }
-  if (fit_) {
-    fit_(target_, best.ellipse);
+  if (shape_) {
+    shape_->fit(target_, best.ellipse);
     best.confidence = target_.confidence(best.ellipse);
   }
   return best;

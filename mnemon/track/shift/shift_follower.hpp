@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <functional>
+#include <optional>
 
 #include <mnemon/track/hold/hold_loop.hpp>
 #include <mnemon/track/shift/colour_target.hpp>
+#include <mnemon/track/shift/shape_fit.hpp>
 
 namespace mnemon {
 
@@ -13,12 +14,10 @@ namespace mnemon {
 /// promising place of the whole picture is tried each frame.
 class ShiftFollower {
  public:
-  /// Fits the ellipse to the target after it was shifted.
-  using Fit = std::function<void(ColourTarget& target, Ellipse& ellipse)>;
-
   /// Starts afresh.
+  /// \param shape  How the ellipse is fitted to the target after it was shifted; left out: its shape stays.
   Estimate start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules,
-                 Fit fit = {});
+                 const std::optional<ShapeFit::Limits>& shape = {});
 
   /// The estimate for the next frame. Allocates nothing.
   Estimate follow(const Frame& frame);
@@ -30,9 +29,6 @@ class ShiftFollower {
   [[nodiscard]] std::vector<SeedChoice> choices() const {
     return {{"space", kColourParts[static_cast<std::size_t>(target_.space())]}};
   }
-
-  [[nodiscard]] const ColourTarget& target() const noexcept { return target_; }
-  [[nodiscard]] const Ellipse& ellipse() const noexcept { return ellipse_; }
 
  private:
   friend class HoldLoop;
@@ -50,7 +46,7 @@ class ShiftFollower {
   [[nodiscard]] Estimate estimate(const Held& held) const noexcept;
 
   HoldLoop loop_;
-  Fit fit_;
+  std::optional<ShapeFit> shape_;
   ColourTarget target_;
   Ellipse ellipse_;
   Image<float> path_picture_;
