@@ -8,10 +8,10 @@
 
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/read_ahead.hpp>
+#include <mnemon/run/following.hpp>
 #include <mnemon/score/run_score.hpp>
 #include <mnemon/sequence/input.hpp>
 #include <mnemon/sequence/position.hpp>
-#include <mnemon/study/follow.hpp>
 #include <mnemon/study/score_record.hpp>
 #include <mnemon/study/settings.hpp>
 #include <mnemon/track/catalogue.hpp>
@@ -28,9 +28,7 @@ namespace {
 
 struct Options {
   std::string sequence;
-  std::string box;
-  std::vector<std::string> include;
-  std::vector<std::string> exclude;
+  MarkTexts marks;
   std::vector<std::string> set;
   std::string settings;
   std::string save_settings;
@@ -39,32 +37,24 @@ struct Options {
   int to = -1;
   int step = 1;
   int width = 0;
+  double smooth_s = 0;
   bool wait = false;
   bool json = false;
 };
 
-FollowRange range_of(const Options& options, const std::optional<Marked>& marked) {
-  FollowRange range;
-  if (marked) range.region = marked->box;
-  PointMarks marks;
-  for (const std::string& text : options.include) marks.include.push_back(parse_point(text, "--include"));
-  for (const std::string& text : options.exclude) marks.exclude.push_back(parse_point(text, "--exclude"));
-  if (!marks.exclude.empty() && marks.include.empty() && !marked)
-    throw CallError("--exclude says where the target is not; say where it is with --include or --box");
-  if (!marks.include.empty() || !marks.exclude.empty()) {
-    if (marked) marks.box = marked->box;
-    if (marks.include.empty()) marks.include.push_back(centre(*marks.box));
-    range.region = marks;
-  }
-  if (marked && marked->frame && options.from >= 0)
-    throw CallError(fmt::format("--box {} names its frame, and so does --from {}; leave one out", options.box,
-                                options.from));
-  if (options.from >= 0) range.from = options.from;
-  if (marked && marked->frame) range.from = marked->frame;
-  if (options.to >= 0) range.to = options.to;
-  if (options.width > 0) range.width = options.width;
-  range.step = options.step;
-  return range;
+FollowOptions options_of(const Options& options, const Marks& marks) {
+  FollowOptions follow;
+  const std::optional<NamedMark> named = marks.named_first();
+  if (named && options.from >= 0)
+    throw CallError(
+        fmt::format("{} names its frame, and so does --from {}; leave one out", named->text, options.from));
+  follow.first = named ? named->frame : std::max(0, options.from);
+  if (options.to >= 0) follow.last = options.to;
+  if (options.width > 0) follow.width = options.width;
+  follow.step = options.step;
+  follow.smooth_s = options.smooth_s;
+  check(follow);
+  return follow;
 }
 
 Json row_json(const TraceRow& row) {
@@ -93,25 +83,25 @@ std::string number(const Figure& figure, int decimals) {
 // What a call of the verb is at: where rows go, and what is counted on the way.
 class Follower {
  public:
-  Follower(const Options& options, const Interruption& interruption, Input input, const FollowRange& range)
+  Follower(const Options& options, const Interruption& interruption, Input input, const FollowOptions& follow)
       : options_(options),
         interruption_(interruption),
         input_(std::move(input)),
-        range_(range),
-        pictures_(options.files, input_.sequence, input_.sequence.rate_hz / range.step),
+        follow_(follow),
+        pictures_(options.files, input_.sequence, input_.sequence.rate_hz / follow.step),
         line_("following " + input_.sequence.name) {
     prints_rows_ = input_.is_stream || options.files.trace == "-";
     if (!options.files.review.empty()) review_.emplace(options.files.review, options.files.review_below);
   }
 
-  void follow(Tracker& tracker, const WhereOnFrame& where) {
-    follow_frames(tracker, *input_.frames, range_, where,
-                  [this](const TraceRow& row, const Frame* frame, Tracker& at) {
-                    take(row, frame, at);
-                    // An interrupted stream ends; what has been followed of it is written.
-                    if (!input_.is_stream) interruption_.check();
-                    return !interruption_.interrupt().is_raised();
-                  });
+  void follow(Tracker& tracker, const MarkOnFrame& marks) {
+    Following following(tracker, *input_.frames, follow_, marks);
+    while (const auto step = following.step()) {
+      take(step->row, step->frame, tracker);
+      // An interrupted stream ends; what has been followed of it is written.
+      if (!input_.is_stream) interruption_.check();
+      if (interruption_.interrupt().is_raised()) break;
+    }
     if (frames_ == 0) interruption_.check();
     if (frames_ == 0)
       throw CallError(fmt::format("'{}' ended before there was a region", input_.sequence.name));
@@ -249,7 +239,7 @@ class Follower {
   const Options& options_;
   const Interruption& interruption_;
   Input input_;
-  FollowRange range_;
+  FollowOptions follow_;
   FollowPictures pictures_;
   std::unique_ptr<TraceFile> file_;
   ProgressLine line_;
@@ -269,28 +259,39 @@ class Follower {
   double step_ms_ = 0;
 };
 
-// Where the target is, as lines on standard input say.
-WhereOnFrame told_place(RegionLines& lines, const Interruption& interruption, bool is_stream) {
-  return [&lines, &interruption, is_stream](const Frame& frame) -> std::optional<Region> {
+// Where the target is, as lines on standard input say. Those of a stream may correct it later on; of frames that wait for
+// nobody it would be chance which one a later line meets.
+MarkOnFrame told_place(RegionLines& lines, const Interruption& interruption, bool is_stream) {
+  return [&lines, &interruption, is_stream](const Frame& frame, bool has_target) -> std::optional<Region> {
+    if (has_target && !is_stream) return std::nullopt;
     interruption.check();
     const auto marked = lines.for_frame(frame.index, !is_stream);
-    return marked ? std::optional<Region>(marked->box) : std::nullopt;
+    if (marked) return marked->box;
+    if (!has_target && lines.has_ended())
+      throw CallError("standard input ended before a region came; write x,y,w,h and end the line");
+    return std::nullopt;
   };
 }
 
+// Where marks of the call have the target, or, where there are none, the sequence's truth has it first.
+MarkOnFrame known_place(Marks& marks, const Truth& truth) {
+  if (marks.empty()) return marked_by_truth(truth);
+  return [&marks](const Frame& frame, bool) { return marks.for_frame(frame.index); };
+}
+
 // Before anything is opened.
-void check_wait(const Options& options, const FollowRange& range) {
-  if (!options.wait || range.region) return;
+void check_wait(const Options& options, const Marks& marks) {
+  if (!options.wait || !marks.empty()) return;
   if (options.sequence == "-")
     throw CallError(
         "--wait reads the region from standard input, but the frames come there; "
         "say where the target will be with --box FRAME:X,Y,W,H");
 }
 
-void check_place(const Options& options, const Input& input, const FollowRange& range) {
-  if (options.wait && !range.region)
+void check_place(const Options& options, const Input& input, const Marks& marks) {
+  if (options.wait && marks.empty())
     note("waiting for a region: write x,y,w,h or FRAME:x,y,w,h, and end the line\n");
-  else if (input.is_stream && !range.region && !input.sequence.has_truth())
+  else if (input.is_stream && marks.empty() && !input.sequence.has_truth())
     throw CallError(
         fmt::format("{} brings no truth to start from; give --box, or --wait to say later where the "
                     "target is",
@@ -330,25 +331,27 @@ void run(Options& options) {
   const TrackerSettings settings = settings_of(options, catalogue);
   options.files.tracker = settings.tracker;
   const auto tracker = catalogue.make(settings.tracker, settings.set);
-  std::optional<Marked> marked;
-  if (!options.box.empty()) marked = parse_marked(options.box, "--box");
-  FollowRange range = range_of(options, marked);
-  check_wait(options, range);
+  Marks marks(options.marks);
+  FollowOptions follow = options_of(options, marks);
+  check_wait(options, marks);
   const Interruption interruption;
   Input input = open_input(options.sequence, interruption.interrupt());
-  check_place(options, input, range);
+  check_place(options, input, marks);
+  const bool reads_lines = options.wait && marks.empty();
   if (!input.is_stream) {
-    if (!options.wait) range.from = start_of(input.sequence, range);
-    skip_to(*input.frames, range.from.value_or(0), input.sequence.name);
-    input.frames = read_ahead(std::move(input.frames), {.step = range.step});
+    if (marks.empty() && !reads_lines)
+      follow.first = first_true_frame(input.sequence, follow.first, follow.last);
+    skip_to(*input.frames, follow.first, input.sequence.name);
+    input.frames = read_ahead(std::move(input.frames), {.step = reads_lines ? 1 : follow.step});
   }
   const bool is_stream = input.is_stream;
   const Sequence sequence = input.sequence;
   RegionLines lines;
-  const bool reads_lines = options.wait && !range.region;
-  Follower follower(options, interruption, std::move(input), range);
-  follower.follow(*tracker,
-                  reads_lines ? told_place(lines, interruption, is_stream) : known_place(sequence, range));
+  Follower follower(options, interruption, std::move(input), follow);
+  follower.follow(*tracker, reads_lines ? told_place(lines, interruption, is_stream)
+                                        : known_place(marks, sequence.truth));
+  for (const int frame : marks.left_over())
+    note("the mark of frame {} was not used: following ended before\n", frame);
   if (reads_lines)
     for (const std::string& line : lines.left_over())
       note("the region {} came after the first and was not used\n", line);
@@ -372,16 +375,22 @@ void add_follow(CommandLine& program) {
       Need::required);
   verb.text("--tracker", "NAME", options->files.tracker,
             "which tracker; 'mnemon trackers' lists them (default: that of --settings)");
-  verb.text("--box", "[FRAME:]X,Y,W,H", options->box,
-            "where the target is on the first frame, or on frame FRAME, px (default: the first truth box)");
-  verb.texts(
-      "--include", "X,Y", options->include,
-      "a place on the target on the first frame, px (repeatable); what hangs together with it is cut out");
-  verb.texts("--exclude", "X,Y", options->exclude, "a place that is not the target, px (repeatable)");
+  verb.texts("--box", "[FRAME:]X,Y,W,H", options->marks.box,
+             "where the target is on the first frame, or on frame FRAME, px (default: the first truth box); "
+             "given again for a later frame it corrects the tracker there, as do the next five");
+  verb.texts("--oriented", "[FRAME:]X,Y,W,H,ANGLE", options->marks.oriented,
+             "the same as a box turned clockwise about its middle, degrees");
+  verb.texts("--polygon", "[FRAME:]X,Y,X,Y,...", options->marks.polygon, "the same as an outline");
+  verb.texts("--mask", "[FRAME:]FILE", options->marks.mask,
+             "the same as a picture of the frame's size that is not black where the target is");
+  verb.texts("--include", "[FRAME:]X,Y", options->marks.include,
+             "a place on the target, px (repeatable); what hangs together with it is cut out");
+  verb.texts("--exclude", "[FRAME:]X,Y", options->marks.exclude,
+             "a place that is not the target, px (repeatable)");
   verb.flag(
       "--wait", options->wait,
       "start once a line on standard input says where the target is, as --box does; frames until then are "
-      "passed over");
+      "passed over; on a stream later lines correct the tracker");
   verb.texts("--set", "KEY=VAL", options->set,
              "a parameter (repeatable); 'mnemon trackers NAME' lists them with ranges");
   verb.text("--settings", "FILE", options->settings,
@@ -407,6 +416,8 @@ void add_follow(CommandLine& program) {
   verb.whole("--from", 0, options->from, "the first frame (default: 0)");
   verb.whole("--to", 0, options->to, "the last frame (default: the sequence's)");
   verb.whole("--step", 1, options->step, "of every so many frames follow the first (default: 1)");
+  verb.real("--smooth", options->smooth_s,
+            "smooth the answers over this time, s; steady motion lags by it (default: not at all)");
   verb.whole("--width", 8, options->width,
              "show the tracker frames scaled to this width, px; boxes stay those of the original");
   verb.flag("--overwrite", options->files.overwrite, "replace folders of pictures that an earlier call left");

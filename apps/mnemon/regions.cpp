@@ -11,6 +11,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/number_text.hpp>
+#include <mnemon/media/picture_file.hpp>
 
 namespace mnemon::app {
 namespace {
@@ -25,27 +26,135 @@ std::vector<double> numbers_of(std::string_view text) {
   return numbers;
 }
 
+// A text without the frame that it may begin with.
+struct Framed {
+  std::optional<int> frame;
+  std::string_view rest;
+};
+
+// Nothing where what stands before a colon is no frame.
+std::optional<Framed> framed(std::string_view text) {
+  const std::size_t colon = text.find(':');
+  if (colon == std::string_view::npos) return Framed{{}, text};
+  const auto frame = parse_whole(text.substr(0, colon));
+  if (!frame || *frame < 0) return std::nullopt;
+  return Framed{static_cast<int>(*frame), text.substr(colon + 1)};
+}
+
+struct FramedNumbers {
+  std::optional<int> frame;
+  std::vector<double> numbers;
+};
+
+// \param form  What is to be written, with an example.
+template <class IsRight>
+FramedNumbers parse_numbers(const std::string& text, const char* what, const char* form, IsRight is_right) {
+  const auto parts = framed(text);
+  FramedNumbers read;
+  if (parts) read = {parts->frame, numbers_of(parts->rest)};
+  if (!parts || !is_right(read.numbers.size()))
+    throw CallError(
+        fmt::format("{} {} {}, or with the frame it is for before it, such as 25:", what, text, form));
+  return read;
+}
+
 }  // namespace
 
 Marked parse_marked(const std::string& text, const std::string& what) {
-  const std::size_t colon = text.find(':');
-  const std::string_view box = std::string_view(text).substr(colon == std::string::npos ? 0 : colon + 1);
-  const std::vector<double> numbers = numbers_of(box);
-  std::optional<int> frame;
-  if (colon != std::string::npos) frame = parse_whole(std::string_view(text).substr(0, colon));
-  if (numbers.size() != 4 || (colon != std::string::npos && !(frame && *frame >= 0)))
+  const auto parts = framed(text);
+  const std::vector<double> numbers = parts ? numbers_of(parts->rest) : std::vector<double>{};
+  if (numbers.size() != 4)
     throw CallError(
         fmt::format("{} {} is not a box: write x,y,w,h in pixels, such as 101.5,80,40,36, or with the "
                     "frame it is for, such as 25:101.5,80,40,36",
                     what, text));
-  return {{numbers[0], numbers[1], numbers[2], numbers[3]}, frame};
+  return {{numbers[0], numbers[1], numbers[2], numbers[3]}, parts->frame};
 }
 
-Point parse_point(const std::string& text, const std::string& what) {
-  const std::vector<double> numbers = numbers_of(text);
-  if (numbers.size() != 2)
-    throw CallError(fmt::format("{} {} is not a place: write x,y in pixels, such as 121.5,98", what, text));
-  return {numbers[0], numbers[1]};
+Marks::Marks(const MarkTexts& texts) {
+  for (const std::string& text : texts.box) {
+    const Marked marked = parse_marked(text, "--box");
+    put(marked.frame, marked.box, "--box " + text);
+  }
+  for (const std::string& text : texts.oriented) {
+    const auto [frame, n] =
+        parse_numbers(text, "--oriented", "is not a turned box: write x,y,w,h,angle in pixels and degrees",
+                      [](std::size_t count) { return count == 5; });
+    put(frame, OrientedBox{{n[0], n[1], n[2], n[3]}, n[4]}, "--oriented " + text);
+  }
+  for (const std::string& text : texts.polygon) {
+    const auto [frame, n] =
+        parse_numbers(text, "--polygon", "is not an outline: write x,y of three corners and more in pixels",
+                      [](std::size_t count) { return count >= 6 && count % 2 == 0; });
+    Polygon corners;
+    for (std::size_t i = 0; i + 1 < n.size(); i += 2) corners.push_back({n[i], n[i + 1]});
+    put(frame, corners, "--polygon " + text);
+  }
+  for (const std::string& text : texts.mask) {
+    // A colon may belong to the file's name.
+    const Framed parts = framed(text).value_or(Framed{{}, text});
+    masks_.push_back(read_mask(std::string(parts.rest)));
+    put(parts.frame, std::as_const(masks_.back()).view(), "--mask " + text);
+  }
+  put_points(texts);
+}
+
+void Marks::put(const std::optional<int>& frame, Region region, const std::string& what) {
+  const bool is_new = frame ? later_.emplace(*frame, region).second : !first_;
+  if (!frame) first_ = std::move(region);
+  if (frame && (!earliest_ || *frame < earliest_->frame)) earliest_ = {*frame, what};
+  if (!is_new)
+    throw CallError(
+        fmt::format("{} marks a frame that is marked already; name each one's frame, such as 25:", what));
+}
+
+// Points mark a frame together, and a box on the same frame limits what they mark.
+void Marks::put_points(const MarkTexts& texts) {
+  std::map<std::optional<int>, PointMarks> points;
+  const auto take = [&points](const std::vector<std::string>& all, const char* what, auto member) {
+    for (const std::string& text : all) {
+      const auto [frame, n] =
+          parse_numbers(text, what, "is not a place: write x,y in pixels, such as 121.5,98",
+                        [](std::size_t count) { return count == 2; });
+      (points[frame].*member).push_back({n[0], n[1]});
+    }
+  };
+  take(texts.include, "--include", &PointMarks::include);
+  take(texts.exclude, "--exclude", &PointMarks::exclude);
+  for (auto& [frame, marks] : points) {
+    Region* at = nullptr;
+    if (!frame && first_) at = &*first_;
+    if (frame && later_.contains(*frame)) at = &later_.at(*frame);
+    const Box* box = at != nullptr ? std::get_if<Box>(at) : nullptr;
+    if (at != nullptr && box == nullptr)
+      throw CallError(
+          "--include and --exclude go with --box, or alone; another region marks the target by itself");
+    if (box != nullptr) marks.box = *box;
+    if (marks.include.empty() && box == nullptr)
+      throw CallError("--exclude says where the target is not; say where it is with --include or --box");
+    if (marks.include.empty()) marks.include.push_back(centre(*box));
+    if (at != nullptr)
+      *at = marks;
+    else
+      put(frame, marks, "--include");
+  }
+}
+
+std::optional<NamedMark> Marks::named_first() const { return first_ ? std::nullopt : earliest_; }
+
+std::optional<Region> Marks::for_frame(int frame) {
+  std::optional<Region> found = std::exchange(first_, std::nullopt);
+  while (!later_.empty() && later_.begin()->first <= frame) {
+    found = std::move(later_.begin()->second);
+    later_.erase(later_.begin());
+  }
+  return found;
+}
+
+std::vector<int> Marks::left_over() const {
+  std::vector<int> frames;
+  for (const auto& [frame, region] : later_) frames.push_back(frame);
+  return frames;
 }
 
 // What has been written so far; false where nothing more can come now.
@@ -80,8 +189,6 @@ std::optional<Marked> RegionLines::for_frame(int frame, bool wait) {
     lines_.erase(lines_.begin() + static_cast<std::ptrdiff_t>(i));
     return marked;
   }
-  if (ended_ && lines_.empty())
-    throw CallError("standard input ended before a region came; write x,y,w,h and end the line");
   return std::nullopt;
 }
 

@@ -156,9 +156,14 @@ LineFigure step_time_figure(const Results& results, int protocol) {
   return figure;
 }
 
+// Whether a protocol asks for a figure; that of step times needs times.
+bool shows(const Results& results, int protocol, std::string_view figure) {
+  const auto& asked = results.study().protocols[protocol].entry().figures;
+  return std::ranges::find(asked, figure) != asked.end();
+}
+
 bool shows_step_times(const Results& results, int protocol) {
-  const Protocol& shown = results.study().protocols[protocol];
-  return shown.name == "single" && shown.is_timed();
+  return shows(results, protocol, "step-time") && results.study().protocols[protocol].is_timed();
 }
 
 LineFigure survival_figure(const Results& results, int protocol) {
@@ -206,8 +211,7 @@ std::vector<LineFigure> study_figures(const Results& results) {
   }
   for (const int protocol : results.protocols()) {
     if (shows_step_times(results, protocol)) figures.push_back(step_time_figure(results, protocol));
-    if (results.study().protocols[protocol].name == "restart")
-      figures.push_back(survival_figure(results, protocol));
+    if (shows(results, protocol, "survival")) figures.push_back(survival_figure(results, protocol));
   }
   for (const StressResult& stress : stress_results(results.study()))
     figures.push_back(stress_figure(stress, results.study()));

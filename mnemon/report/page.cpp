@@ -171,17 +171,19 @@ data comparison_data(const Results& results, int protocol) {
 
 data protocol_data(const Results& results, int protocol) {
   const std::string& name = results.study().protocols[protocol].name;
-  const auto entry = std::ranges::find(protocol_entries(), name, &ProtocolEntry::name);
+  const ProtocolEntry& entry = results.study().protocols[protocol].entry();
   std::string params;
   for (const auto& [key, value] : results.study().protocols[protocol].params)
     params += fmt::format("{}{} = {}", params.empty() ? "" : ", ", key, to_text(value));
   data out;
   out.set("name", name);
-  out.set("summary", entry == protocol_entries().end() ? "" : entry->summary);
+  out.set("summary", entry.summary);
   out.set("params", params);
   out.set("over", table_data(summary_table(results, protocol)));
   out.set("runs", table_data(sequence_table(results, protocol)));
-  out.set("survival", name == "restart" ? data::type::bool_true : data::type::bool_false);
+  out.set("survival", std::ranges::find(entry.figures, "survival") != entry.figures.end()
+                          ? data::type::bool_true
+                          : data::type::bool_false);
   return out;
 }
 

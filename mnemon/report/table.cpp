@@ -17,6 +17,7 @@ namespace {
 enum class Gather { mean, spread, least, pooled_speed };
 
 struct Column {
+  const char* name;     // as protocols ask for it
   const char* measure;  // as scores are named everywhere
   const char* heading;
   const char* help;
@@ -24,71 +25,57 @@ struct Column {
   Gather gather = Gather::mean;
 };
 
-constexpr Column kArea{"success_area", "success area",
-                       "Mean over thresholds of the share of frames whose overlap exceeds them.", 3};
-constexpr Column kHalf{"success_at_0.5", "overlap > 0.5",
-                       "Share of present frames with overlap above one half.", 3};
-constexpr Column kHits{"hit_rate_20", "within 20 px",
-                       "Share of present frames with the centre at most 20 px off.", 3};
-constexpr Column kCentre{"median_centre_error", "centre error",
-                         "Median distance of the centres where the target was found, px.", 1};
-constexpr Column kHold{
-    "hold_f", "hold F",
-    "How well claims that the target is there go with the truth: harmonic mean of precision and recall.", 3};
-constexpr Column kAbsence{"absence_rate", "absence told",
-                          "Share of absent frames on which the tracker claimed nothing.", 3};
-constexpr Column kLosses{"losses", "losses",
-                         "Times the tracker was off the target for five present frames in a row.", 1};
-constexpr Column kRecovered{"recovered_share", "recovered",
-                            "Share of the losses after which it held the target again.", 2};
-constexpr Column kReturned{"returned_share", "returned",
-                           "Share of the target's returns after which it was held within 30 present frames.",
-                           2};
-constexpr Column kSpeed{"frames_per_s", "frames/s", "Steps over the sum of their times, on one core.", 0,
-                        Gather::pooled_speed};
-constexpr Column kMedianMs{"step_ms_p50", "median ms", "Median time of a step.", 3, Gather::pooled_speed};
-constexpr Column kTailMs{"step_ms_p95", "95 % ms", "Time within which 95 % of the steps were done.", 3,
-                         Gather::pooled_speed};
-constexpr Column kSpread{"success_area", "spread",
-                         "Standard deviation of the success area over the runs on a sequence.", 3,
-                         Gather::spread};
-constexpr Column kLeast{"success_area", "worst run", "The least success area of the runs on a sequence.", 3,
-                        Gather::least};
+constexpr Column measured(const char* measure, const char* heading, const char* help, int decimals,
+                          Gather gather = Gather::mean) {
+  return {measure, measure, heading, help, decimals, gather};
+}
 
-constexpr std::array kSingle{kArea,   kHalf,      kHits,     kCentre, kHold,     kAbsence,
-                             kLosses, kRecovered, kReturned, kSpeed,  kMedianMs, kTailMs};
-constexpr std::array kSeveral{kArea, kSpread,  kLeast,  kHalf,      kHits,    kCentre,
-                              kHold, kAbsence, kLosses, kRecovered, kReturned};
-constexpr std::array kRestart{
-    Column{"restarts_per_1000", "restarts / 1000", "Fresh starts per 1000 frames after the seed.", 2},
-    Column{"held_overlap", "held overlap",
-           "Mean overlap while the target was held: without the frames that led to losses.", 3},
-    Column{"median_hold", "median hold",
-           "Frames after which one half of the starts had been lost, where that many were (Kaplan-Meier).",
-           0},
-    kArea,
-    kHalf,
-    kCentre,
-    kHold,
-    kAbsence};
-constexpr std::array kLive{
-    kArea,
-    Column{"skipped_share", "skipped", "Share of the frames that the tracker was too late for.", 3},
-    Column{
-        "highest_rate_hz", "highest Hz",
-        "The highest rate at which the live success area is at least 0.95 of that with time for every frame.",
-        0},
-    kHalf,
-    kCentre,
-    kLosses,
-    kMedianMs,
-    kTailMs};
+// Every column that a protocol's table may have.
+constexpr std::array kColumns{
+    measured("success_area", "success area",
+             "Mean over thresholds of the share of frames whose overlap exceeds them.", 3),
+    Column{"spread", "success_area", "spread",
+           "Standard deviation of the success area over the runs on a sequence.", 3, Gather::spread},
+    Column{"least", "success_area", "worst run", "The least success area of the runs on a sequence.", 3,
+           Gather::least},
+    measured("success_at_0.5", "overlap > 0.5", "Share of present frames with overlap above one half.", 3),
+    measured("hit_rate_20", "within 20 px", "Share of present frames with the centre at most 20 px off.", 3),
+    measured("median_centre_error", "centre error",
+             "Median distance of the centres where the target was found, px.", 1),
+    measured("hold_f", "hold F",
+             "How well claims that the target is there go with the truth: harmonic mean of precision and "
+             "recall.",
+             3),
+    measured("absence_rate", "absence told", "Share of absent frames on which the tracker claimed nothing.",
+             3),
+    measured("losses", "losses", "Times the tracker was off the target for five present frames in a row.", 1),
+    measured("recovered_share", "recovered", "Share of the losses after which it held the target again.", 2),
+    measured("returned_share", "returned",
+             "Share of the target's returns after which it was held within 30 present frames.", 2),
+    measured("frames_per_s", "frames/s", "Steps over the sum of their times, on one core.", 0,
+             Gather::pooled_speed),
+    measured("step_ms_p50", "median ms", "Median time of a step.", 3, Gather::pooled_speed),
+    measured("step_ms_p95", "95 % ms", "Time within which 95 % of the steps were done.", 3,
+             Gather::pooled_speed),
+    measured("restarts_per_1000", "restarts / 1000", "Fresh starts per 1000 frames after the seed.", 2),
+    measured("held_overlap", "held overlap",
+             "Mean overlap while the target was held: without the frames that led to losses.", 3),
+    measured("median_hold", "median hold",
+             "Frames after which one half of the starts had been lost, where that many were (Kaplan-Meier).",
+             0),
+    measured("skipped_share", "skipped", "Share of the frames that the tracker was too late for.", 3),
+    measured("highest_rate_hz", "highest Hz",
+             "The highest rate at which the live success area is at least 0.95 of that with time for every "
+             "frame.",
+             0),
+};
 
-std::span<const Column> columns_of(const std::string& protocol) {
-  if (protocol == "restart") return kRestart;
-  if (protocol == "live") return kLive;
-  if (protocol == "single") return kSingle;
-  return kSeveral;
+std::vector<Column> columns_of(const Protocol& protocol) {
+  std::vector<Column> columns;
+  for (const std::string& name : protocol.entry().columns)
+    columns.push_back(
+        *std::ranges::find(kColumns, name, [](const Column& column) { return std::string(column.name); }));
+  return columns;
 }
 
 Figure cell_of(const Results& results, const Column& column, int tracker, int sequence, int protocol) {
@@ -106,7 +93,7 @@ Figure cell_of(const Results& results, const Column& column, int tracker, int se
 
 ReportTable empty_table(const Results& results, int protocol) {
   ReportTable table;
-  for (const Column& column : columns_of(results.study().protocols[protocol].name))
+  for (const Column& column : columns_of(results.study().protocols[protocol]))
     table.columns.push_back({column.heading, column.help});
   return table;
 }
@@ -168,7 +155,7 @@ ReportTable summary_table(const Results& results, int protocol) {
     pooled.score.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
     ReportTable::Row row{
         results.study().trackers[tracker].label, fmt::format("mean of {}", sequences), {}, "", tracker};
-    for (const Column& column : columns_of(results.study().protocols[protocol].name)) {
+    for (const Column& column : columns_of(results.study().protocols[protocol])) {
       if (column.gather == Gather::pooled_speed) {
         row.cells.push_back(speed_text(results, tracker, figure_of(pooled, column.measure), column, table));
         continue;
@@ -199,7 +186,7 @@ ReportTable sequence_table(const Results& results, int protocol) {
       const bool is_whole =
           std::ranges::any_of(runs, [](const StudyRun* run) { return run->failure.empty(); });
       if (is_whole)
-        for (const Column& column : columns_of(results.study().protocols[protocol].name)) {
+        for (const Column& column : columns_of(results.study().protocols[protocol])) {
           const Figure figure = cell_of(results, column, tracker, sequence, protocol);
           row.cells.push_back(column.gather == Gather::pooled_speed
                                   ? speed_text(results, tracker, figure, column, table)

@@ -246,7 +246,8 @@ FrameScores score_frames(const Truth& truth, const Trace& trace, std::optional<i
       scores.frames.clear();
     }
     const Standing standing = standings.of(row.frame);
-    if (row.frame <= scores.seed_frame || standing == Standing::left_out) continue;
+    const bool is_marked = estimate != nullptr && estimate->event == Event::mark;
+    if (row.frame <= scores.seed_frame || standing == Standing::left_out || is_marked) continue;
     FrameScore& score = scores.frames.emplace_back();
     score.scored = standing == Standing::scored;
     if (!score_claim(row, estimate, score)) continue;

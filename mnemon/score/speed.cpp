@@ -20,7 +20,10 @@ StepTimes step_times(std::span<const TraceRow> rows, int seed_frame) {
     times.skipped += is_after && is_skip ? 1 : 0;
     const double step_ms = row.step_ms.value_or(std::numeric_limits<double>::infinity());
     times.step_ms[steps] = step_ms;  // to be written over where it does not count
-    steps += !is_seed && !is_skip && row.event != Event::reseed && std::isfinite(step_ms) ? 1 : 0;
+    steps += !is_seed && !is_skip && row.event != Event::reseed && row.event != Event::mark &&
+                     std::isfinite(step_ms)
+                 ? 1
+                 : 0;
   }
   times.step_ms.resize(steps);
   return times;

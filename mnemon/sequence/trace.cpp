@@ -15,13 +15,13 @@
 namespace mnemon {
 namespace {
 
-constexpr std::array<std::string_view, 5> kEvents{"", "seed", "loss", "reseed", "skip"};
+constexpr std::array<std::string_view, 6> kEvents{"", "seed", "loss", "reseed", "skip", "mark"};
 
 Event parse_event(const CsvTable& table, int row, int column) {
   const auto at = std::ranges::find(kEvents, table.text(row, column));
   if (at != kEvents.end()) return static_cast<Event>(at - kEvents.begin());
   throw DataError(table.place(row, column),
-                  fmt::format("'{}' is no event; an event is seed, loss, reseed, skip or "
+                  fmt::format("'{}' is no event; an event is seed, loss, reseed, skip, mark or "
                               "empty",
                               table.text(row, column)));
 }

@@ -15,7 +15,8 @@
 namespace mnemon {
 
 /// What happened on a frame besides following.
-enum class Event : std::uint8_t { none, seed, loss, reseed, skip };
+/// `mark`: a person marked the target again, and the tracker started afresh from there.
+enum class Event : std::uint8_t { none, seed, loss, reseed, skip, mark };
 
 /// The word for an event; empty for none.
 [[nodiscard]] std::string_view event_name(Event event) noexcept;

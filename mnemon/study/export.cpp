@@ -60,7 +60,7 @@ std::string curves_text(const Study& study) {
 
 std::string trace_file_name(const std::string& sequence, const std::string& protocol, int start, int repeat) {
   return fmt::format("{}.{}{}{}.csv", file_name_of(sequence), protocol,
-                     has_several_starts(protocol) ? fmt::format(".{}", start) : "",
+                     make_protocol(protocol).entry().has_several_starts ? fmt::format(".{}", start) : "",
                      repeat > 0 ? fmt::format(".repeat{}", repeat) : "");
 }
 

@@ -7,7 +7,7 @@
 #include <vector>
 
 #include <mnemon/base/params.hpp>
-#include <mnemon/study/protocol.hpp>
+#include <mnemon/run/protocol.hpp>
 #include <mnemon/track/catalogue.hpp>
 
 namespace mnemon {

@@ -15,12 +15,11 @@
 #include <mnemon/base/stopwatch.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
+#include <mnemon/run/following.hpp>
 #include <mnemon/sequence/position.hpp>
 #include <mnemon/study/bench_sequence.hpp>
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/export.hpp>
-#include <mnemon/study/follow.hpp>
-#include <mnemon/study/protocol_run.hpp>
 #include <mnemon/study/score_record.hpp>
 
 namespace mnemon {
@@ -62,49 +61,30 @@ class Maker {
   ParamSet set_;
 };
 
-// What a job finds on its sequence.
-struct Ground {
-  const FrameStore& frames;
-  const Truth& truth;
-  double rate_hz = 0;
-  Start start;
-  StepLimit limit;
-};
-
 void forget_times(Trace& trace) {
   for (TraceRow& row : trace.rows) row.step_ms.reset();
 }
 
 void warm_up(Tracker& tracker, FrameSource& frames, const Start& start) {
   skip_to(frames, start.frame, "the sequence");
-  follow_frames(tracker, frames, {.region = {}, .from = {}, .to = start.frame + kWarmUpFrames, .width = {}},
-                [&](const Frame&) { return std::optional(start.box); }, {});
+  Following following(tracker, frames, {.last = start.frame + kWarmUpFrames, .width = {}},
+                      [&](const Frame&, bool has_target) {
+                        return has_target ? std::nullopt : std::optional<Region>(start.box);
+                      });
+  while (following.step()) {
+  }
 }
 
-void run_timed(const Job& job, const Ground& ground, const Maker& maker, StudyRun& run) {
-  const CorePin pin;
-  warm_up(*maker.make(), *ground.frames.open(), ground.start);
-  run.trace = follow_unaided(*maker.make(), *ground.frames.open(), ground.start, ground.limit);
-  if (job.protocol->name != "live") return;
-  const Trace whole = std::move(run.trace);
-  const auto params = bound_params<LiveParams>(job.protocol->params, job.protocol->name);
-  const double rate_hz = params.rate_hz > 0 ? params.rate_hz : ground.rate_hz;
-  run.trace = follow_live(*maker.make(), *ground.frames.open(), ground.start, whole.rows.back().frame + 1,
-                          rate_hz, {}, ground.limit);
-  run.highest_rate_hz = highest_live_rate([&] { return maker.make(); }, [&] { return ground.frames.open(); },
-                                          ground.start, ground.truth, whole);
-}
-
-void run_untimed(const Job& job, const Ground& ground, const Maker& maker, StudyRun& run) {
-  const auto tracker = maker.make();
-  const auto frames = ground.frames.open();
-  if (job.protocol->name == "restart")
-    run.trace = follow_with_restarts(*tracker, *frames, ground.start, ground.truth,
-                                     bound_params<RestartParams>(job.protocol->params, job.protocol->name),
-                                     ground.limit);
-  else
-    run.trace = follow_unaided(*tracker, *frames, ground.start, ground.limit);
-  forget_times(run.trace);
+void run_protocol(const Job& job, const ProtocolGround& ground, StudyRun& run) {
+  std::optional<CorePin> pin;
+  if (job.is_timed()) {
+    pin.emplace();
+    warm_up(*ground.make(), *ground.open(), ground.start);
+  }
+  ProtocolRun made = job.protocol->entry().run(job.protocol->params, ground);
+  run.trace = std::move(made.trace);
+  run.highest_rate_hz = made.highest_rate_hz;
+  if (!job.is_timed()) forget_times(run.trace);
 }
 
 void take_trace(const Job& job, StudyRun& run) {
@@ -148,9 +128,12 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
     if (!job.trace.empty()) {
       take_trace(job, run);
     } else {
-      const Ground ground{*opened.frames, truth, opened.sequence.facts.rate_hz,
-                          starts_of(*job.protocol, truth).at(static_cast<std::size_t>(job.key.start)), limit};
-      (job.is_timed() ? run_timed : run_untimed)(job, ground, Maker(job, catalogue), run);
+      const Maker maker(job, catalogue);
+      run_protocol(job,
+                   {[&] { return maker.make(); }, [&] { return opened.frames->open(); }, truth,
+                    opened.sequence.facts.rate_hz,
+                    starts_of(*job.protocol, truth).at(static_cast<std::size_t>(job.key.start)), limit},
+                   run);
     }
     for (TraceRow& row : run.trace.rows) add_position(opened.sequence.facts, row);
     run.score = scored(run.trace, opened, job.protocol->score_options());
@@ -171,7 +154,8 @@ fs::path trace_file(const fs::path& folder, const std::string& sequence, const s
                     int start) {
   std::vector<std::string> names{trace_file_name(sequence, protocol, start, 0)};
   names.push_back(sequence + names[0].substr(file_name_of(sequence).size()));
-  if (protocol == "single") names.insert(names.end(), {file_name_of(sequence) + ".csv", sequence + ".csv"});
+  if (protocol == protocol_names().front())
+    names.insert(names.end(), {file_name_of(sequence) + ".csv", sequence + ".csv"});
   for (const std::string& name : names)
     if (fs::exists(folder / name)) return folder / name;
   return {};

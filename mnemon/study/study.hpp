@@ -6,13 +6,13 @@
 #include <string>
 #include <vector>
 
+#include <mnemon/run/protocol.hpp>
 #include <mnemon/score/run_score.hpp>
 #include <mnemon/sequence/sequence.hpp>
 #include <mnemon/sequence/trace.hpp>
 #include <mnemon/study/build_facts.hpp>
 #include <mnemon/study/database.hpp>
 #include <mnemon/study/folder_lock.hpp>
-#include <mnemon/study/protocol.hpp>
 
 namespace mnemon {
 

@@ -48,7 +48,7 @@ Truth read_truth_of(Database& database, std::int64_t id) {
 }
 
 Event event_of(const std::string& name) {
-  constexpr std::array kAll{Event::none, Event::seed, Event::loss, Event::reseed, Event::skip};
+  constexpr std::array kAll{Event::none, Event::seed, Event::loss, Event::reseed, Event::skip, Event::mark};
   const auto at = std::ranges::find(kAll, std::string_view(name), event_name);
   return at == kAll.end() ? Event::none : *at;
 }

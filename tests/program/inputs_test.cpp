@@ -158,6 +158,67 @@ TEST(Camera, SaysThatNoRegionCame) {
   expect_parts(outcome.err, {"waiting for a region", "standard input ended before a region came"});
 }
 
+TEST(Camera, LaterLinesCorrectTheTracker) {
+  const TempFolder folder;
+  const Outcome outcome = shell("(echo 160,90,50,60; sleep 0.7; echo 30,40,50,60) | " + kProgram +
+                                    " follow camera:sim:" + kSteady + " --tracker stay --wait --to 45",
+                                folder);
+  EXPECT_EQ(outcome.status, 0) << outcome.err;
+  const Trace trace = parse_trace(outcome.out, "stdout");
+  const auto mark = std::ranges::find(trace.rows, Event::mark, &TraceRow::event);
+  ASSERT_NE(mark, trace.rows.end());
+  EXPECT_EQ(mark->box.box, (Box{30, 40, 50, 60}));
+  EXPECT_EQ(trace.rows.front().box.box, (Box{160, 90, 50, 60}));
+  EXPECT_EQ(trace.rows.back().box.box, (Box{30, 40, 50, 60}));
+}
+
+TEST(Follow, GoesOnFromMarks) {
+  const TempFolder folder;
+  const Outcome outcome = mnemon({"follow",     kSteady,
+                                  "--tracker",  "stay",
+                                  "--box",      "2:10,20,30,40",
+                                  "--oriented", "5:100,80,40,20,30",
+                                  "--polygon",  "7:50,50,90,50,70,80",
+                                  "--box",      "9:20,20,60,60",
+                                  "--include",  "9:50,50",
+                                  "--to",       "11",
+                                  "--box",      "400:1,1,5,5",
+                                  "--trace",    "t.csv"},
+                                 folder.path());
+  EXPECT_EQ(outcome.status, 0) << outcome.err;
+  expect_parts(outcome.err, {"mark of frame 400 was not used"});
+  const Trace trace = read_trace(folder / "t.csv");
+  ASSERT_EQ(trace.rows.size(), 10U);
+  EXPECT_EQ(trace.rows[0].box.box, (Box{10, 20, 30, 40}));
+  EXPECT_EQ(trace.rows[5].box.box, (Box{50, 50, 40, 30}));  // an outline, by the box around it
+  for (const TraceRow& row : trace.rows) {
+    const bool is_mark = row.frame == 5 || row.frame == 7 || row.frame == 9;
+    EXPECT_EQ(row.event, row.frame == 2 ? Event::seed : is_mark ? Event::mark : Event::none) << row.frame;
+  }
+}
+
+TEST(Follow, SaysWhatIsWrongWithMarks) {
+  const TempFolder folder;
+  const auto message = [&](std::vector<std::string> marks) {
+    std::vector<std::string> call{"follow", kSteady, "--tracker", "stay"};
+    call.insert(call.end(), marks.begin(), marks.end());
+    const Outcome outcome = mnemon(call, folder.path());
+    EXPECT_EQ(outcome.status, 2) << outcome.out;
+    return outcome.err;
+  };
+  expect_parts(message({"--oriented", "1,2,3,4"}), {"--oriented 1,2,3,4", "x,y,w,h,angle"});
+  expect_parts(message({"--polygon", "1,2,3,4,5"}), {"three corners and more"});
+  expect_parts(message({"--include", "x:1,2"}), {"--include x:1,2", "x,y in pixels"});
+  expect_parts(message({"--box", "3:1,1,9,9", "--box", "3:2,2,9,9"}), {"--box 3:2,2,9,9", "marked already"});
+  expect_parts(message({"--polygon", "1,1,9,1,5,9", "--include", "5,5"}), {"go with --box"});
+  expect_parts(message({"--box", "3:1,1,9,9", "--from", "5"}),
+               {"--box 3:1,1,9,9 names its frame", "--from 5"});
+  const Outcome missing =
+      mnemon({"follow", kSteady, "--tracker", "stay", "--mask", "none.png"}, folder.path());
+  EXPECT_EQ(missing.status, 1);
+  expect_parts(missing.err, {"none.png", "no such file"});
+}
+
 TEST(Follow, WritesVideosAndMasks) {
   const TempFolder folder;
   const Outcome outcome =

@@ -42,7 +42,7 @@ enum class Kind { out, settling, scored };
 Kind kind_of(int frame, const Trace& trace) {
   const TraceRow* before = nullptr;
   for (const TraceRow& row : trace.rows) {
-    if (row.event == Event::reseed && row.frame == frame) return Kind::out;
+    if ((row.event == Event::reseed || row.event == Event::mark) && row.frame == frame) return Kind::out;
     if ((row.event == Event::loss || row.event == Event::reseed) && row.frame < frame) before = &row;
   }
   if (before == nullptr) return Kind::scored;

@@ -12,9 +12,9 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/media/picture_file.hpp>
+#include <mnemon/run/following.hpp>
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/export.hpp>
-#include <mnemon/study/follow.hpp>
 #include <mnemon/study/score_record.hpp>
 
 #include "support/messages.hpp"
@@ -301,74 +301,21 @@ TEST(CorePin, HoldsTheThreadToOneCoreForItsLife) {
   EXPECT_TRUE(CPU_EQUAL(&before, &after));
 }
 
-TEST_F(StudyOnDisk, FollowSequenceKeepsToItsRange) {
-  const Sequence sequence = read_sequence(folder_ / "kites/steady");
-  const auto tracker = Catalogue::standard().make("corr-plain", {});
-  const Trace trace = follow_sequence(*tracker, sequence, {.region = {}, .from = 2, .to = 5, .width = {}});
-  ASSERT_EQ(trace.rows.size(), 4U);
-  EXPECT_EQ(trace.rows.front().frame, 2);
-  EXPECT_EQ(trace.rows.front().box, sequence.truth.rows[2].box);
-  EXPECT_EQ(trace.rows.back().frame, 5);
-  const Trace own = follow_sequence(*tracker, sequence,
-                                    {.region = Box{100, 100, 50, 50}, .from = 1, .to = {}, .width = {}});
-  EXPECT_EQ(own.rows.front().box.box, (Box{100, 100, 50, 50}));
-  EXPECT_EQ(own.rows.size(), 7U);
-}
-
-TEST_F(StudyOnDisk, FollowSequenceRefusesEmptyRanges) {
-  const Sequence sequence = read_sequence(folder_ / "kites/steady");
-  const auto message = [&](std::optional<Box> box, std::optional<int> from, std::optional<int> to) {
-    const auto tracker = Catalogue::standard().make("corr-plain", {});
-    return message_of<CallError>([&] {
-      (void)follow_sequence(*tracker, sequence, {.region = box, .from = from, .to = to, .width = {}});
-    });
-  };
-  test::expect_parts(message({}, 5, 2), {"end at 2", "begin at 5"});
-  test::expect_parts(message(Box{1, 1, 5, 5}, 8, {}), {"8 frames", "no frame 8"});
-  test::expect_parts(message(Box{1, 1, 5, 5}, 30, {}), {"8 frames", "no frame 30"});
-  test::expect_parts(message({}, 30, {}), {"no truth box"});
-}
-
-TEST_F(StudyOnDisk, FollowingByStepsFillsTheGapsWithTheLastAnswer) {
-  const Sequence sequence = read_sequence(folder_ / "kites/steady");
-  const auto tracker = Catalogue::standard().make("corr-plain", {});
-  const Trace trace =
-      follow_sequence(*tracker, sequence, {.region = {}, .from = 1, .to = {}, .step = 3, .width = {}});
-  ASSERT_EQ(trace.rows.size(), 7U);  // 1, 4 and 7 are followed, those between skipped
-  for (const TraceRow& row : trace.rows) {
-    const bool taken = (row.frame - 1) % 3 == 0;
-    EXPECT_EQ(row.event, row.frame == 1 ? Event::seed : taken ? Event::none : Event::skip);
-    EXPECT_EQ(row.step_ms.has_value(), taken);
-    if (!taken) {
-      EXPECT_EQ(row.box, trace.rows[row.frame - 2].box);
-    }
-  }
-}
-
 TEST_F(StudyOnDisk, FollowingAtAnotherWidthKeepsTheOriginalsPixels) {
   const Sequence sequence = read_sequence(folder_ / "kites/steady");
   const auto tracker = Catalogue::standard().make("corr-plain", {});
-  const Trace full = follow_sequence(*tracker, sequence);
-  const Trace half = follow_sequence(*tracker, sequence, {.region = {}, .from = {}, .to = {}, .width = 320});
+  const auto rows_of = [&](std::optional<int> width) {
+    const auto frames = open_frames(sequence);
+    Following following(*tracker, *frames, {.last = {}, .width = width}, marked_by_truth(sequence.truth));
+    Trace trace;
+    while (const auto step = following.step()) trace.rows.push_back(step->row);
+    return trace;
+  };
+  const Trace full = rows_of({});
+  const Trace half = rows_of(320);
   ASSERT_EQ(half.rows.size(), full.rows.size());
   for (std::size_t i = 0; i < full.rows.size(); ++i)
     EXPECT_GT(overlap(half.rows[i].box, full.rows[i].box), 0.9) << i;
-}
-
-TEST_F(StudyOnDisk, FollowFramesWaitsForARegionAndEndsWhenTold) {
-  const Sequence sequence = read_sequence(folder_ / "kites/steady");
-  const auto tracker = Catalogue::standard().make("corr-plain", {});
-  const auto frames = open_frames(sequence);
-  std::vector<int> seen;
-  const auto where = [&](const Frame& frame) {
-    return frame.index == 3 ? std::optional(sequence.truth.rows[3].box.box) : std::nullopt;
-  };
-  follow_frames(*tracker, *frames, {}, where, [&](const TraceRow& row, const Frame* frame, Tracker&) {
-    EXPECT_EQ(frame->index, row.frame);
-    seen.push_back(row.frame);
-    return row.frame < 5;
-  });
-  EXPECT_EQ(seen, (std::vector<int>{3, 4, 5}));
 }
 
 const char* const kManyProtocols =

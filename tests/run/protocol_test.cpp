@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/protocol.hpp>
+#include <mnemon/run/protocol.hpp>
 
 #include <cmath>
 #include <set>

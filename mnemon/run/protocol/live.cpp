@@ -1,44 +1,21 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/protocol_run.hpp>
+#include <mnemon/run/protocol/live.hpp>
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <limits>
 #include <optional>
+
+#include <mnemon/run/following.hpp>
+#include <mnemon/run/protocol/skipped_row.hpp>
+#include <mnemon/run/protocol/unaided.hpp>
 
 namespace mnemon {
 namespace {
 
 constexpr std::array kRates{5., 10., 15., 24., 25., 30., 50., 60., 90., 120., 240., 480., 960.};
 constexpr double kLiveShare = 0.95;
-constexpr int kNotLost = -1;
 constexpr double kClockSlackMs = 1e-9;  // so that rounding does not decide which frame has arrived
-
-TraceRow skipped_row(int frame) {
-  constexpr double kNone = std::numeric_limits<double>::quiet_NaN();
-  return {frame, {{kNone, kNone, kNone, kNone}, 0}, 0, false, {}, Event::skip};
-}
-
-// Counts off frames in a row, as losses are counted.
-class LossWatch {
- public:
-  explicit LossWatch(const RestartParams& params) : params_(params) {}
-
-  void start_afresh() { off_in_a_row_ = 0; }
-
-  // Whether this answer makes the loss certain.
-  bool is_lost_with(const TruthRow* truth, const TraceRow& answer) {
-    if (truth == nullptr || !truth->present) return false;
-    const double shared = is_found(answer) ? overlap(truth->box, answer.box) : 0;
-    off_in_a_row_ = reaches(shared, params_.loss_overlap) ? 0 : off_in_a_row_ + 1;
-    return off_in_a_row_ >= params_.loss_patience;
-  }
-
- private:
-  const RestartParams& params_;
-  int off_in_a_row_ = 0;
-};
 
 // An answer and when it is there.
 struct Answer {
@@ -70,58 +47,16 @@ bool keeps_up(const Trace& whole, double period_ms) {
       whole.rows, [&](const TraceRow& row) { return row.step_ms.value_or(0) <= period_ms + kClockSlackMs; });
 }
 
-void keep_mask(const Tracker& tracker, const TraceRow& row, Trace& trace) {
-  if (row.present && !tracker.mask().empty()) trace.masks.push_back({row.frame, runs_of(tracker.mask())});
+// The rate that is followed, and with the times of a run on every frame the highest that is nearly as good.
+ProtocolRun run_live(const LiveParams& params, const ProtocolGround& ground) {
+  const Trace whole = follow_unaided(*ground.make(), *ground.open(), ground.start, ground.limit);
+  const double rate_hz = params.rate_hz > 0 ? params.rate_hz : ground.rate_hz;
+  return {follow_live(*ground.make(), *ground.open(), ground.start, whole.rows.back().frame + 1, rate_hz, {},
+                      ground.limit),
+          highest_live_rate(ground.make, ground.open, ground.start, ground.truth, whole)};
 }
 
 }  // namespace
-
-Trace follow_unaided(Tracker& tracker, FrameSource& frames, const Start& start, StepLimit limit) {
-  skip_to(frames, start.frame, "the sequence");
-  Trace trace;
-  follow_frames(
-      tracker, frames, {.region = start.box, .from = {}, .to = {}, .width = {}, .limit = limit},
-      [&](const Frame&) { return std::optional<Region>(start.box); },
-      [&](const TraceRow& row, const Frame* frame, const Tracker& asked) {
-        trace.rows.push_back(row);
-        if (frame != nullptr) keep_mask(asked, row, trace);
-        return true;
-      });
-  return trace;
-}
-
-Trace follow_with_restarts(Tracker& tracker, FrameSource& frames, const Start& start, const Truth& truth,
-                           const RestartParams& params, StepLimit limit) {
-  skip_to(frames, start.frame, "the sequence");
-  Trace trace;
-  LossWatch watch(params);
-  int again_from = kNotLost;  // the first frame on which it may be started again
-  while (const auto frame = frames.next()) {
-    const bool is_first = trace.rows.empty();
-    const TruthRow* right = truth.find(frame->index);
-    std::optional<Region> seed;
-    if (is_first) seed = start.box;
-    if (again_from != kNotLost && frame->index >= again_from && right != nullptr && right->present &&
-        reaches(right->visible, params.min_visible))
-      seed = upright_around(right->box);
-    if (again_from != kNotLost && !seed) {
-      trace.rows.push_back(skipped_row(frame->index));
-      continue;
-    }
-    TraceRow row = timed_step(tracker, *frame, seed, limit);
-    if (seed && !is_first) row.event = Event::reseed;
-    if (seed) {
-      again_from = kNotLost;
-      watch.start_afresh();
-    } else if (watch.is_lost_with(right, row)) {
-      row.event = Event::loss;
-      again_from = frame->index + params.restart_gap;
-    }
-    trace.rows.push_back(row);
-    keep_mask(tracker, row, trace);
-  }
-  return trace;
-}
 
 Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int count, double rate_hz,
                   const ClockOf& clock, StepLimit limit) {
@@ -147,8 +82,8 @@ Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int
   return live_trace(answers, start.frame, count - 1, period_ms);
 }
 
-Figure highest_live_rate(const std::function<std::unique_ptr<Tracker>()>& make, const OpenFrames& open,
-                         const Start& start, const Truth& truth, const Trace& whole) {
+Figure highest_live_rate(const MakeTracker& make, const OpenFrames& open, const Start& start,
+                         const Truth& truth, const Trace& whole) {
   const ScoreOptions unaided{.help = Help::unaided};
   const Figure aim = score_run(truth, whole, unaided).success_area;
   if (!aim || *aim == 0) return std::nullopt;
@@ -163,6 +98,24 @@ Figure highest_live_rate(const std::function<std::unique_ptr<Tracker>()>& make, 
     if (area && reaches(*area, kLiveShare * *aim)) return *rate;
   }
   return std::nullopt;
+}
+
+ProtocolEntry live_protocol() {
+  return {
+      .name = "live",
+      .summary = "On the frames that a camera would have delivered by the time the tracker is free.",
+      .schema = schema_of<LiveParams>(),
+      .is_timed = [](const ParamSet&) { return true; },
+      .starts = [](const ParamSet&, const Truth& truth) { return first_start(truth); },
+      .run =
+          [](const ParamSet& set, const ProtocolGround& ground) {
+            return run_live(bound_params<LiveParams>(set, "live"), ground);
+          },
+      .score_options = [](const ParamSet&) { return unaided_scores(); },
+      .columns = {"success_area", "skipped_share", "highest_rate_hz", "success_at_0.5", "median_centre_error",
+                  "losses", "step_ms_p50", "step_ms_p95"},
+      .figures = {},
+  };
 }
 
 }  // namespace mnemon

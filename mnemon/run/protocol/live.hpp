@@ -1,29 +1,18 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <functional>
-#include <memory>
+#include <mnemon/run/protocol.hpp>
 
-#include <mnemon/score/order.hpp>
-#include <mnemon/sequence/trace.hpp>
-#include <mnemon/study/follow.hpp>
-#include <mnemon/study/protocol.hpp>
-/// \file
-/// The protocols at work on one tracker and one sequence. All throw Error as the tracker and the frames do, where an
-/// estimate is not finite, and where a step takes longer than it may.
 namespace mnemon {
 
-/// Opens the frames of a sequence from the first.
-using OpenFrames = std::function<std::unique_ptr<FrameSource>()>;
-
-/// From a start to the end, with nobody's help.
-[[nodiscard]] Trace follow_unaided(Tracker& tracker, FrameSource& frames, const Start& start,
-                                   StepLimit limit = {});
-
-/// From a start to the end, started afresh from truth after each loss: the frame on which the loss is certain has the
-/// event `loss`, the next on which it may start again `reseed`, and those between are skipped, with empty numbers.
-[[nodiscard]] Trace follow_with_restarts(Tracker& tracker, FrameSource& frames, const Start& start,
-                                         const Truth& truth, const RestartParams& params,
-                                         StepLimit limit = {});
+/// On the frames that a camera would have delivered by the time the tracker is free. Source: Li, Wang and Ramanan,
+/// ECCV 2020.
+struct LiveParams {
+  double rate_hz = 0;
+  static void describe(auto& schema) {
+    schema.field("rate_hz", &LiveParams::rate_hz, {0, 100000}, "Hz",
+                 "Frames a second that the camera delivers; 0: as many as the sequence says.");
+  }
+};
 
 /// What a call took by the clock that counts, ms, given the frame and what it took now.
 using ClockOf = std::function<double(int frame, double measured_ms)>;
@@ -41,8 +30,10 @@ using ClockOf = std::function<double(int frame, double measured_ms)>;
 /// 0.95 of that of a run that had time for every frame. The tracker is run again at each rate that would make it skip
 /// frames, with the times of `whole`, the run on every frame. `make` makes the tracker anew.
 /// \returns  Nothing where there is no such rate, or that run's success area is null or 0.
-[[nodiscard]] Figure highest_live_rate(const std::function<std::unique_ptr<Tracker>()>& make,
-                                       const OpenFrames& open, const Start& start, const Truth& truth,
-                                       const Trace& whole);
+[[nodiscard]] Figure highest_live_rate(const MakeTracker& make, const OpenFrames& open, const Start& start,
+                                       const Truth& truth, const Trace& whole);
+
+/// The protocol `live`.
+[[nodiscard]] ProtocolEntry live_protocol();
 
 }  // namespace mnemon

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/study/protocol_run.hpp>
+#include <mnemon/run/protocol/live.hpp>
 
 #include <cmath>
 #include <map>
@@ -8,6 +8,8 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
+#include <mnemon/run/protocol/restart.hpp>
+#include <mnemon/run/protocol/unaided.hpp>
 
 #include "support/messages.hpp"
 #include "support/scripted_tracker.hpp"

@@ -1,0 +1,291 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/run/following.hpp>
+
+#include <array>
+#include <cmath>
+#include <map>
+#include <utility>
+#include <vector>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/base/error.hpp>
+
+#include "support/messages.hpp"
+#include "support/scripted_tracker.hpp"
+
+namespace mnemon {
+namespace {
+
+const Box kBox{1, 1, 9, 9};
+
+// Remembers the region that it was seeded with, and answers with a turned box.
+class Witness final : public Tracker {
+ public:
+  std::optional<Region> seeded;
+  std::vector<Byte> mask_pixels;  // a mask is a view that holds for the call alone
+
+ private:
+  Estimate do_seed(const Frame& /*frame*/, const Region& region, const Box& /*box*/) override {
+    seeded = region;
+    if (const auto* mask = std::get_if<ImageView<const Byte>>(&region))
+      mask_pixels.assign(mask->data, mask->data + mask->size());
+    return answer();
+  }
+  Estimate do_follow(const Frame& /*frame*/) override { return answer(); }
+  static Estimate answer() { return {{{8, 6, 8, 4}, 90}, 1, true, {}, 3.0}; }
+};
+
+// The rows that following gives, with marks by frame; of those without a frame the seed alone.
+std::vector<TraceRow> rows_of(Tracker& tracker, FrameSource& frames, const FollowOptions& options,
+                              const std::map<int, Region>& marks) {
+  Following following(tracker, frames, options, [&](const Frame& frame, bool) -> std::optional<Region> {
+    const auto at = marks.find(frame.index);
+    return at == marks.end() ? std::nullopt : std::optional(at->second);
+  });
+  std::vector<TraceRow> rows;
+  while (const auto step = following.step()) {
+    EXPECT_EQ(step->frame == nullptr, step->row.event == Event::skip);
+    if (step->frame != nullptr) {
+      EXPECT_EQ(step->frame->index, step->row.frame);
+    }
+    rows.push_back(step->row);
+  }
+  EXPECT_FALSE(following.step());  // once over it stays so
+  return rows;
+}
+
+// Frames of 64 x 48 shown 32 wide: everything is halved.
+TraceRow seeded_at_half(Witness& tracker, const Region& region) {
+  test::BlackFrames frames(2);
+  return rows_of(tracker, frames, {.last = {}, .width = 32}, {{0, region}}).at(1);
+}
+
+template <class Form>
+Form shown(const Region& region) {
+  Witness tracker;
+  (void)seeded_at_half(tracker, region);
+  return std::get<Form>(*tracker.seeded);
+}
+
+}  // namespace
+
+TEST(FollowAtAnotherWidth, ScalesEveryFormOfRegion) {
+  EXPECT_EQ(shown<Box>(Box{10, 20, 8, 6}), (Box{5, 10, 4, 3}));
+  const auto turned = shown<OrientedBox>(OrientedBox{{10, 20, 8, 6}, 30});
+  EXPECT_NEAR(turned.box.x, 5, 1e-12);
+  EXPECT_NEAR(turned.box.h, 3, 1e-12);
+  EXPECT_NEAR(turned.angle_deg, 30, 1e-12);
+  EXPECT_EQ(shown<Polygon>(Polygon{{10, 10}, {30, 10}, {20, 26}}), (Polygon{{5, 5}, {15, 5}, {10, 13}}));
+  Image<Byte> mask(48, 64);
+  for (int r = 20; r < 30; ++r)
+    for (int c = 40; c < 60; ++c) mask(r, c) = 255;
+  Witness tracker;
+  (void)seeded_at_half(tracker, Region(std::as_const(mask).view()));
+  ASSERT_EQ(tracker.mask_pixels.size(), 24U * 32U);
+  for (int r = 0; r < 24; ++r)
+    for (int c = 0; c < 32; ++c)
+      EXPECT_EQ(tracker.mask_pixels[r * 32 + c] != 0, r >= 10 && r < 15 && c >= 20 && c < 30)
+          << r << " " << c;
+}
+
+TEST(FollowAtAnotherWidth, ScalesAnswersBack) {
+  Witness tracker;
+  const TraceRow row = seeded_at_half(tracker, Box{10, 10, 20, 20});
+  EXPECT_NEAR(row.box.box.x, 16, 1e-12);
+  EXPECT_NEAR(row.box.box.w, 16, 1e-12);
+  EXPECT_NEAR(row.box.angle_deg, 90, 1e-12);
+  EXPECT_EQ(*row.minor_px, 6);
+}
+
+TEST(FollowAtAnotherWidth, RefusesWidthsThatWouldTakeAllMemory) {
+  for (const int width : {7, 20000})
+    test::expect_parts(test::message_of<CallError>([&] {
+                         Witness tracker;
+                         test::BlackFrames frames(2);
+                         (void)Following(tracker, frames, {.last = {}, .width = width}, {});
+                       }),
+                       {"8 to 8192 px"});
+}
+
+namespace {
+
+// A stream of which only these frames are taken in time.
+class SomeFrames final : public FrameSource {
+ public:
+  explicit SomeFrames(std::vector<int> taken) : taken_(std::move(taken)), picture_(48, 64, 3) {}
+
+ private:
+  std::optional<Frame> do_next() override {
+    if (at_ == taken_.size()) return std::nullopt;
+    const int index = taken_[at_++];
+    return Frame{std::as_const(picture_).view(), index, index / 10.0};
+  }
+  bool do_skip() override { return do_next().has_value(); }
+  [[nodiscard]] std::optional<int> do_total() const override { return std::nullopt; }
+
+  std::vector<int> taken_;
+  std::size_t at_ = 0;
+  Image<Byte> picture_;
+};
+
+}  // namespace
+
+TEST(Following, TellsFramesThatNobodyHadTimeForUpToTheLast) {
+  test::ScriptedTracker tracker;
+  SomeFrames frames({0, 1, 4, 8, 14});
+  std::vector<int> skipped;
+  std::vector<int> seen;
+  for (const TraceRow& row : rows_of(tracker, frames, {.last = 11, .width = {}}, {{0, kBox}}))
+    (row.event == Event::skip ? skipped : seen).push_back(row.frame);
+  EXPECT_EQ(seen, (std::vector<int>{0, 1, 4, 8}));
+  EXPECT_EQ(skipped, (std::vector<int>{2, 3, 5, 6, 7, 9, 10, 11}));
+}
+
+TEST(Following, WaitsForARegionAndKeepsToItsFrames) {
+  test::ScriptedTracker tracker;
+  test::BlackFrames frames(9);
+  const auto rows = rows_of(tracker, frames, {.first = 2, .last = 6, .width = {}}, {{1, kBox}, {3, kBox}});
+  ASSERT_EQ(rows.size(), 4U);
+  EXPECT_EQ(rows.front().event, Event::seed);
+  EXPECT_EQ(tracker.seeded, (std::vector<int>{3}));
+  EXPECT_EQ(tracker.followed, (std::vector<int>{4, 5, 6}));
+}
+
+TEST(Following, FillsTheGapsOfStepsWithTheLastAnswer) {
+  test::ScriptedTracker tracker({{4, {9, 9, 9, 9}}});
+  test::BlackFrames frames(9);
+  const auto rows = rows_of(tracker, frames, {.last = {}, .step = 3, .width = {}}, {{1, kBox}});
+  ASSERT_EQ(rows.size(), 7U);  // 1, 4 and 7 are followed, those between skipped
+  for (const TraceRow& row : rows) {
+    const bool taken = (row.frame - 1) % 3 == 0;
+    EXPECT_EQ(row.event, row.frame == 1 ? Event::seed : taken ? Event::none : Event::skip);
+    EXPECT_EQ(row.step_ms.has_value(), taken);
+    if (!taken) {
+      EXPECT_EQ(row.box, rows[row.frame - 2].box);
+    }
+  }
+}
+
+TEST(Following, StartsAfreshAtAMark) {
+  test::ScriptedTracker tracker;
+  test::BlackFrames frames(8);
+  const Box later{20, 20, 10, 10};
+  const auto rows = rows_of(tracker, frames, {.last = {}, .width = {}}, {{0, kBox}, {5, later}});
+  ASSERT_EQ(rows.size(), 8U);
+  EXPECT_EQ(tracker.seeded, (std::vector<int>{0, 5}));
+  EXPECT_EQ(rows[5].event, Event::mark);
+  for (const TraceRow& row : rows) {
+    EXPECT_EQ(row.box.box, row.frame < 5 ? kBox : later) << row.frame;
+    EXPECT_EQ(row.event == Event::none, row.frame != 0 && row.frame != 5);
+  }
+}
+
+TEST(Following, RefusesToFollowNothing) {
+  test::ScriptedTracker tracker;
+  test::BlackFrames frames(2);
+  const auto message = [&](const FollowOptions& options) {
+    return test::message_of<CallError>([&] { (void)Following(tracker, frames, options, {}); });
+  };
+  test::expect_parts(message({.first = 5, .last = 2, .width = {}}), {"end at 2", "begin at 5"});
+  test::expect_parts(message({.last = {}, .step = 0, .width = {}}), {"steps of 0"});
+  test::expect_parts(test::message_of<CallError>([&] { skip_to(frames, 8, "two"); }),
+                     {"'two' has 2 frames", "no frame 8"});
+}
+
+TEST(Following, BeginsWhereTruthHasTheTargetFirst) {
+  Sequence sequence;
+  sequence.name = "some";
+  sequence.truth.rows = {{0, {kBox, 0}, false, 1}, {1, {kBox, 0}, true, 1}, {4, {{1, 1, 4, 4}, 0}, true, 1}};
+  EXPECT_EQ(first_true_frame(sequence, 0, {}), 1);
+  EXPECT_EQ(first_true_frame(sequence, 2, {}), 4);
+  for (const auto& [from, last] : {std::pair{5, std::optional<int>{}}, std::pair{2, std::optional<int>{3}}})
+    test::expect_parts(test::message_of<CallError>([&] { (void)first_true_frame(sequence, from, last); }),
+                       {"'some'", "no truth box"});
+  const MarkOnFrame marked = marked_by_truth(sequence.truth);
+  const Image<Byte> picture(4, 4, 3);
+  EXPECT_FALSE(marked({picture.view(), 0, 0}, false));
+  EXPECT_EQ(std::get<Box>(*marked({picture.view(), 1, 0}, false)), kBox);
+  EXPECT_FALSE(marked({picture.view(), 4, 0}, true));
+}
+
+// What moves at a constant rate is followed at that rate, late by the time that is smoothed over.
+TEST(Smoother, LagsByItsTime) {
+  Smoother smoother(0.5);
+  OrientedBox box;
+  for (int i = 0; i <= 1000; ++i) box = smoother.take({{3.0 * i, 10, 20, 20}, 0}, i / 100.0);
+  // 300 px/s for 0.5 s; as steps are of a hundredth of a second, half a step less.
+  EXPECT_NEAR(3000 - box.box.x, 150 - 1.5, 0.01);
+  EXPECT_NEAR(box.box.y, 10, 1e-9);
+  EXPECT_NEAR(box.box.w, 20, 1e-9);
+}
+
+TEST(Smoother, TakesTheShorterWayRoundAndAllAtOnceWithoutATime) {
+  Smoother smoother(1);
+  smoother.start({{0, 0, 10, 10}, 80}, 0);
+  const double turned = smoother.take({{0, 0, 10, 10}, -80}, 1).angle_deg;  // 20 degrees further
+  EXPECT_NEAR(turned, 80 + 20 * (1 - std::exp(-1)), 1e-9);
+  Smoother none;
+  none.start({{0, 0, 10, 10}, 0}, 0);
+  EXPECT_EQ(none.take({{5, 5, 7, 7}, 3}, 1), (OrientedBox{{5, 5, 7, 7}, 3}));
+}
+
+// A mark is taken as it is, and what was smoothed before it is forgotten.
+TEST(Following, SmoothsFromMarkToMark) {
+  std::map<int, Box> script;
+  for (int i = 1; i < 10; ++i) script[i] = {2.0 * i, 10, 10, 10};
+  test::ScriptedTracker tracker(script);
+  test::BlackFrames frames(10);
+  const auto rows = rows_of(tracker, frames, {.last = {}, .width = {}, .smooth_s = 0.4},
+                            {{0, Box{0, 10, 10, 10}}, {6, Box{30, 10, 10, 10}}});
+  EXPECT_EQ(rows[0].box.box.x, 0);
+  EXPECT_EQ(rows[6].box.box.x, 30);
+  for (int i = 1; i < 6; ++i) EXPECT_LT(rows[i].box.box.x, 2.0 * i) << i;
+  EXPECT_GT(rows[7].box.box.x, 14);  // on its way from 30
+}
+
+TEST(Stretched, GoesThereAndBack) {
+  const OrientedBox box{{10, 20, 30, 14}, 25};
+  EXPECT_EQ(stretched({box.box, 0}, 2, 3), (OrientedBox{{20, 60, 60, 42}, 0}));
+  // Alike along both axes nothing is bent, and the way back is exact but for rounding.
+  const OrientedBox there = stretched(box, 0.5, 0.5);
+  EXPECT_NEAR(there.angle_deg, 25, 1e-12);
+  const OrientedBox back = stretched(there, 2, 2);
+  EXPECT_NEAR(back.box.x, 10, 1e-12);
+  EXPECT_NEAR(back.box.h, 14, 1e-12);
+  // A box on end takes its length from the other axis.
+  const OrientedBox on_end = stretched({{0, 0, 10, 4}, 90}, 2, 3);
+  EXPECT_NEAR(on_end.box.w, 30, 1e-12);
+  EXPECT_NEAR(on_end.box.h, 8, 1e-12);
+}
+
+namespace {
+
+// Cannot be seeded on a frame with an odd number.
+class Choosy final : public Tracker {
+  Estimate do_seed(const Frame& frame, const Region& /*region*/, const Box& box) override {
+    if (frame.index % 2 != 0) throw std::runtime_error("not on this one");
+    return {{box, 0}, 1, true};
+  }
+  Estimate do_follow(const Frame& /*frame*/) override { return {}; }
+};
+
+}  // namespace
+
+TEST(Tracker, HasNoTargetAfterASeedThatFailed) {
+  const Image<Byte> picture(48, 64, 3);
+  Choosy tracker;
+  const Box box{10, 10, 20, 20};
+  (void)tracker.seed({picture.view(), 0, 0}, box);
+  EXPECT_THROW((void)tracker.seed({picture.view(), 1, 0}, box), std::runtime_error);
+  test::expect_parts(test::message_of<CallError>([&] {
+                       (void)tracker.follow({picture.view(), 2, 0});
+                     }),
+                     {"no target yet"});
+  (void)tracker.seed({picture.view(), 2, 0}, box);
+  // A region that is refused changes nothing.
+  EXPECT_THROW((void)tracker.seed({picture.view(), 3, 0}, Box{900, 900, 5, 5}), CallError);
+  (void)tracker.follow({picture.view(), 4, 0});
+}
+
+}  // namespace mnemon
