@@ -40,7 +40,7 @@ std::string times_text(const Study& study) {
 
 void run(const Options& options) {
   const Catalogue catalogue = Catalogue::standard();
-  Plan plan = read_plan(options.plan, catalogue);
+  Plan plan = read_plan(options.plan, catalogue, std::filesystem::read_symlink("/proc/self/exe"));
   limit_protocols(plan, options.protocols);
   const RunSummary summary = run_with_progress(plan, catalogue, options.out, options.jobs);
   const Study study = read_study(options.out);

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: MIT
+#include <algorithm>
 #include <cmath>
+#include <filesystem>
 #include <memory>
 #include <optional>
 
@@ -9,6 +11,7 @@
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/read_ahead.hpp>
 #include <mnemon/run/following.hpp>
+#include <mnemon/run/process/process_tracker.hpp>
 #include <mnemon/score/run_score.hpp>
 #include <mnemon/sequence/input.hpp>
 #include <mnemon/sequence/position.hpp>
@@ -16,6 +19,7 @@
 #include <mnemon/study/settings.hpp>
 #include <mnemon/track/catalogue.hpp>
 
+#include "command_words.hpp"
 #include "follow_files.hpp"
 #include "interruption.hpp"
 #include "output.hpp"
@@ -30,6 +34,7 @@ struct Options {
   std::string sequence;
   MarkTexts marks;
   std::vector<std::string> set;
+  std::string command;
   std::string settings;
   std::string save_settings;
   FollowFiles files;
@@ -326,11 +331,31 @@ ParamSet with_choices(const TrackerSettings& settings, const std::vector<SeedCho
   return set;
 }
 
+// What a tracker in another process is called in summaries: the last word that names a file, or else the program.
+std::string label_of_command(const Options& options) {
+  if (!options.files.tracker.empty() || !options.settings.empty() || !options.save_settings.empty())
+    throw CallError("--command brings its own tracker: it goes with neither --tracker nor settings");
+  const std::vector<std::string> words = words_of_command(options.command);
+  const auto file = std::find_if(words.rbegin(), words.rend(), [](const std::string& word) {
+    std::error_code code;
+    return std::filesystem::is_regular_file(word, code);
+  });
+  return std::filesystem::path(file == words.rend() ? words.front() : *file).filename().string();
+}
+
+std::unique_ptr<Tracker> process_of(const Options& options, double rate_hz) {
+  ProcessSpec spec;
+  spec.command = words_of_command(options.command);
+  spec.set = free_settings(options.set);
+  spec.rate_hz = rate_hz;
+  return std::make_unique<ProcessTracker>(spec);
+}
+
 void run(Options& options) {
   const Catalogue catalogue = Catalogue::standard();
-  const TrackerSettings settings = settings_of(options, catalogue);
-  options.files.tracker = settings.tracker;
-  const auto tracker = catalogue.make(settings.tracker, settings.set);
+  TrackerSettings settings;
+  if (options.command.empty()) settings = settings_of(options, catalogue);
+  options.files.tracker = options.command.empty() ? settings.tracker : label_of_command(options);
   Marks marks(options.marks);
   FollowOptions follow = options_of(options, marks);
   check_wait(options, marks);
@@ -347,6 +372,8 @@ void run(Options& options) {
   const bool is_stream = input.is_stream;
   const Sequence sequence = input.sequence;
   RegionLines lines;
+  const auto tracker = options.command.empty() ? catalogue.make(settings.tracker, settings.set)
+                                               : process_of(options, sequence.rate_hz / follow.step);
   Follower follower(options, interruption, std::move(input), follow);
   follower.follow(*tracker, reads_lines ? told_place(lines, interruption, is_stream)
                                         : known_place(marks, sequence.truth));
@@ -391,6 +418,8 @@ void add_follow(CommandLine& program) {
       "--wait", options->wait,
       "start once a line on standard input says where the target is, as --box does; frames until then are "
       "passed over; on a stream later lines correct the tracker");
+  verb.text("--command", "\"PROGRAM ARG...\"", options->command,
+            "a tracker in another process instead (docs/process.md); --set is handed over to it");
   verb.texts("--set", "KEY=VAL", options->set,
              "a parameter (repeatable); 'mnemon trackers NAME' lists them with ranges");
   verb.text("--settings", "FILE", options->settings,

@@ -7,6 +7,7 @@ namespace mnemon::app {
 
 void add_demo(CommandLine& program);
 void add_scene(CommandLine& program);
+void add_process(CommandLine& program);
 void add_trackers(CommandLine& program);
 void add_import(CommandLine& program);
 void add_follow(CommandLine& program);

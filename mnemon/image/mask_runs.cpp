@@ -76,6 +76,20 @@ MaskRuns runs_of(ImageView<const Byte> mask) {
   return runs;
 }
 
+void draw_into(const MaskRuns& runs, ImageView<Byte> pixels) noexcept {
+  const std::span<Byte> all = pixels.elements();
+  std::size_t at = 0;
+  Byte value = 0;
+  for (const std::uint32_t length : runs.lengths) {
+    const std::size_t end = std::min(all.size(), at + length);
+    std::fill(all.begin() + static_cast<std::ptrdiff_t>(at), all.begin() + static_cast<std::ptrdiff_t>(end),
+              value);
+    at = end;
+    value = value == 0 ? 1 : 0;
+  }
+  std::fill(all.begin() + static_cast<std::ptrdiff_t>(at), all.end(), Byte{0});
+}
+
 double overlap(const MaskRuns& a, const MaskRuns& b) noexcept {
   if (a.rows != b.rows || a.cols != b.cols) return 0;
   std::uint64_t shared = 0;

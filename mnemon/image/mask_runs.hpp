@@ -23,6 +23,10 @@ struct MaskRuns {
 /// The runs of a mask, one channel, on where it is not 0.
 [[nodiscard]] MaskRuns runs_of(ImageView<const Byte> mask);
 
+/// Draws a mask as pixels: 1 where it is on, else 0.
+/// \param pixels  Of the mask's shape, one channel.
+void draw_into(const MaskRuns& runs, ImageView<Byte> pixels) noexcept;
+
 /// Intersection over union, in [0, 1]; 0 where the shapes differ or nothing is on in either.
 [[nodiscard]] double overlap(const MaskRuns& a, const MaskRuns& b) noexcept;
 

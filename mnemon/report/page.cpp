@@ -8,10 +8,10 @@
 #include <kainjow/mustache.hpp>
 #include <nlohmann/json.hpp>
 
+#include <mnemon/base/base64.hpp>
 #include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
-#include <mnemon/report/base64.hpp>
 #include <mnemon/report/comparison.hpp>
 #include <mnemon/report/figures.hpp>
 #include <mnemon/report/palette.hpp>

@@ -103,13 +103,36 @@ int decimals_of(const Column& column, std::size_t runs) {
   return std::string_view(column.measure) == "losses" && runs == 1 ? 0 : column.decimals;
 }
 
-// The times of a trace from elsewhere are marked as its own.
-std::string speed_text(const Results& results, int tracker, const Figure& figure, const Column& column,
-                       ReportTable& table) {
-  if (results.study().trackers[tracker].is_floor()) return "-";  // it does nothing, and that quickly
-  const bool is_own = figure && results.study().trackers[tracker].is_from_elsewhere();
-  if (is_own) table.footnote = "* Times as the traces from elsewhere give them; not measured here.";
-  return cell_text(figure, column.decimals) + (is_own ? "*" : "");
+void add_footnote(ReportTable& table, const std::string& text) {
+  if (table.footnote.find(text) == std::string::npos)
+    table.footnote += (table.footnote.empty() ? "" : " ") + text;
+}
+
+// What a process says that its steps take, over all runs that it said so of, ms.
+Figure told_ms(const Results& results, int tracker, int protocol) {
+  std::vector<Figure> told;
+  for (const int sequence : results.sequences())
+    for (const StudyRun* run : results.runs(tracker, sequence, protocol)) told.push_back(run->told_ms);
+  return mean_over(told).mean;
+}
+
+// The times of a trace from elsewhere and of a process are marked as such.
+std::string speed_text(const Results& results, int tracker, int protocol, const Figure& figure,
+                       const Column& column, ReportTable& table) {
+  const StudyTracker& known = results.study().trackers[tracker];
+  if (known.is_floor()) return "-";  // it does nothing, and that quickly
+  const std::string text = cell_text(figure, column.decimals);
+  if (!figure) return text;
+  if (known.is_from_elsewhere()) {
+    add_footnote(table, "* Times as the traces from elsewhere give them; not measured here.");
+    return text + "*";
+  }
+  if (!known.is_process()) return text;
+  add_footnote(table, "\u2020 Of a process: times are around each call, its messages included.");
+  if (const Figure told = told_ms(results, tracker, protocol))
+    add_footnote(table,
+                 fmt::format("By its own count a step of {} takes {:.3f} ms (mean).", known.label, *told));
+  return text + "\u2020";
 }
 
 std::string failures_of(const std::vector<const StudyRun*>& runs) {
@@ -146,6 +169,14 @@ ReportTable summary_table(const Results& results, int protocol) {
   ReportTable table = empty_table(results, protocol);
   for (const int tracker : results.by_merit(protocol)) {
     int sequences = 0;
+    std::string seen;
+    for (const int sequence : results.sequences())
+      if (const std::string& name = results.study().sequences[sequence].name;
+          results.study().trackers[tracker].is_trained_on(name))
+        seen += (seen.empty() ? "" : ", ") + name;
+    if (!seen.empty())
+      add_footnote(table, fmt::format("\u2021 {} was trained on {}: compare it on other sequences.",
+                                      results.study().trackers[tracker].label, seen));
     for (const int sequence : results.sequences())
       sequences += std::ranges::any_of(results.runs(tracker, sequence, protocol),
                                        [](const StudyRun* run) { return run->failure.empty(); })
@@ -153,11 +184,15 @@ ReportTable summary_table(const Results& results, int protocol) {
                        : 0;
     StudyRun pooled;
     pooled.score.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
-    ReportTable::Row row{
-        results.study().trackers[tracker].label, fmt::format("mean of {}", sequences), {}, "", tracker};
+    ReportTable::Row row{results.study().trackers[tracker].label,
+                         fmt::format("mean of {}{}", sequences, seen.empty() ? "" : "\u2021"),
+                         {},
+                         "",
+                         tracker};
     for (const Column& column : columns_of(results.study().protocols[protocol])) {
       if (column.gather == Gather::pooled_speed) {
-        row.cells.push_back(speed_text(results, tracker, figure_of(pooled, column.measure), column, table));
+        row.cells.push_back(
+            speed_text(results, tracker, protocol, figure_of(pooled, column.measure), column, table));
         continue;
       }
       std::vector<Figure> figures;
@@ -178,8 +213,14 @@ ReportTable sequence_table(const Results& results, int protocol) {
     for (const int sequence : results.sequences()) {
       const auto& runs = results.runs(tracker, sequence, protocol);
       if (runs.empty()) continue;
+      const std::string& name = results.study().sequences[sequence].name;
+      const bool is_seen = results.study().trackers[tracker].is_trained_on(name);
+      if (is_seen)
+        add_footnote(
+            table,
+            "\u2021 The tracker was trained on this sequence: what it does there says little about others.");
       ReportTable::Row row{results.study().trackers[tracker].label,
-                           results.study().sequences[sequence].name,
+                           name + (is_seen ? "\u2021" : ""),
                            {},
                            failures_of(runs),
                            tracker};
@@ -189,7 +230,7 @@ ReportTable sequence_table(const Results& results, int protocol) {
         for (const Column& column : columns_of(results.study().protocols[protocol])) {
           const Figure figure = cell_of(results, column, tracker, sequence, protocol);
           row.cells.push_back(column.gather == Gather::pooled_speed
-                                  ? speed_text(results, tracker, figure, column, table)
+                                  ? speed_text(results, tracker, protocol, figure, column, table)
                                   : cell_text(figure, decimals_of(column, runs.size())));
         }
       table.rows.push_back(std::move(row));
@@ -240,7 +281,7 @@ std::string table_text(const ReportTable& shown) {
     if (!row.note.empty()) text += "  failed: " + row.note;
     text += "\n";
   }
-  if (!table.footnote.empty()) text += table.footnote + "\n";
+  if (!table.footnote.empty()) text += wrapped_text(table.footnote, 100) + "\n";
   return text;
 }
 

@@ -28,6 +28,7 @@ TraceRow timed_step(Tracker& tracker, const Frame& frame, const std::optional<Re
   Image<Byte> cut;
   if (const auto* marks = seed ? std::get_if<PointMarks>(&*seed) : nullptr) cut = marked_mask(frame, *marks);
   const std::optional<Region> region = cut.empty() ? seed : Region(std::as_const(cut).view());
+  if (region) tracker.prepare(frame);
   const Stopwatch stopwatch;
   const Estimate estimate = region ? tracker.seed(frame, *region) : tracker.follow(frame);
   const double step_ms = stopwatch.elapsed_ms();

@@ -139,6 +139,24 @@ ParamSet TomlTable::params(const Schema& schema, std::string_view owner) const {
   return params;
 }
 
+ParamSet TomlTable::free_params() const {
+  ParamSet params;
+  for (const auto& [key, value] : *table_) {
+    const auto given = as_param(value);
+    if (!given)
+      throw DataError(place(key.str()),
+                      fmt::format("'{}' must be a number, a word, or true or false", key.str()));
+    params[std::string(key.str())] = *given;
+  }
+  return params;
+}
+
+bool TomlTable::flag(std::string_view key) const {
+  const auto value = needed(key).value_exact<bool>();
+  if (!value) throw DataError(place(key), fmt::format("'{}' must be true or false", key));
+  return *value;
+}
+
 std::vector<ParamValue> TomlTable::param_values(std::string_view key, const Schema& schema,
                                                 std::string_view owner) const {
   const auto* list = needed(key).as_array();

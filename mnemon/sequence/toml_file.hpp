@@ -45,6 +45,11 @@ class TomlTable {
   /// The values of this table as parameters of `owner`, checked against its schema.
   [[nodiscard]] ParamSet params(const Schema& schema, std::string_view owner) const;
 
+  /// The values of this table as parameters that nothing describes: numbers, words, true or false.
+  [[nodiscard]] ParamSet free_params() const;
+  /// True or false.
+  [[nodiscard]] bool flag(std::string_view key) const;
+
   /// The values that a list gives to one parameter of `owner`, each checked; at least one.
   [[nodiscard]] std::vector<ParamValue> param_values(std::string_view key, const Schema& schema,
                                                      std::string_view owner) const;

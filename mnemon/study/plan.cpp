@@ -142,13 +142,89 @@ std::vector<PlannedTracker> every_tracker(const TomlTable& table, const Catalogu
   return all;
 }
 
+constexpr double kMostLimit = 1e9;
+
+// What a process is told may be anything: its parameters are described by the values that the plan gives them.
+Schema schema_of_process(const ParamSet& set) {
+  Schema schema;
+  for (const auto& [name, value] : set) {
+    Field field{name, value, {-1e300, 1e300}, {}, "", ""};
+    if (std::holds_alternative<int>(value)) field.standard = static_cast<double>(std::get<int>(value));
+    schema.fields.push_back(field);
+  }
+  return schema;
+}
+
+ProcessSpec parse_limits(const TomlTable& table) {
+  ProcessSpec spec;
+  const auto limit = [&table](const char* key) {
+    const double value = table.positive(key);
+    if (value > kMostLimit) throw DataError(table.place(key), fmt::format("'{}' is to be at most 1e9", key));
+    return value;
+  };
+  if (table.has("step_limit_ms")) spec.step_limit_ms = limit("step_limit_ms");
+  if (table.has("start_limit_s")) spec.start_limit_s = limit("start_limit_s");
+  if (table.has("memory_limit_mb")) spec.limits.memory_mb = limit("memory_limit_mb");
+  return spec;
+}
+
+// The entry of a process and the variations of its sweep.
+std::vector<PlannedTracker> parse_process(const TomlTable& table, const fs::path& folder,
+                                          const std::vector<Protocol>& protocols) {
+  table.allow_only({"label", "command", "set", "sweep", "sample", "repeats", "protocols", "step_limit_ms",
+                    "start_limit_s", "memory_limit_mb"});
+  PlannedTracker tracker;
+  tracker.name = kProcessName;
+  tracker.label = table.text("label");
+  if (tracker.label.empty()) throw DataError(table.place("label"), "'label' must not be empty");
+  tracker.protocols = parse_own_protocols(table, protocols);
+  tracker.process = parse_limits(table);
+  tracker.process->command = table.texts("command");
+  tracker.process->folder = fs::absolute(folder).lexically_normal();
+  tracker.process->home = std::make_shared<ProcessHome>();
+  if (tracker.process->command.empty() || tracker.process->command.front().empty())
+    throw DataError(table.place("command"), "'command' names no program");
+  if (table.has("repeats")) tracker.repeats = table.whole("repeats");
+  if (tracker.repeats < 1 || tracker.repeats > kMostOfOne)
+    throw DataError(table.place("repeats"), fmt::format("'repeats' must be from 1 to {}", kMostOfOne));
+  if (table.has("set")) tracker.set = table.table("set").free_params();
+  if (tracker.set.contains(kProcessName))
+    throw DataError(table.place("set"), "a parameter of a process cannot be called 'process'");
+  std::vector<PlannedTracker> all{tracker};
+  if (!table.has("sweep")) return all;
+  std::optional<int> sample;
+  if (table.has("sample")) sample = table.whole("sample");
+  for (const ParamSet& point :
+       sweep_points(table.table("sweep"), schema_of_process(tracker.set), tracker.label, sample)) {
+    PlannedTracker varied = tracker;
+    for (const auto& [name, value] : point) varied.set[name] = value;
+    varied.label = fmt::format("{}: {}", tracker.label, point_text(point));
+    varied.sweep = tracker.label;
+    all.push_back(varied);
+  }
+  return all;
+}
+
+// A tracker of the library that is to run in a process of its own.
+ProcessSpec isolated(const TomlTable& table, const std::string& name, const fs::path& own_program) {
+  if (own_program.empty())
+    throw DataError(table.place("isolated"), "this program does not serve trackers as processes");
+  ProcessSpec spec = parse_limits(table);
+  spec.command = {own_program.string(), "process", name};
+  spec.home = std::make_shared<ProcessHome>();
+  return spec;
+}
+
 // The entry itself and the variations of its sweep.
 std::vector<PlannedTracker> parse_tracker(const TomlTable& table, const Catalogue& catalogue,
-                                          const fs::path& folder, const std::vector<Protocol>& protocols) {
+                                          const fs::path& folder, const std::vector<Protocol>& protocols,
+                                          const fs::path& own_program) {
   if (table.has("traces")) return {parse_traces(table, folder)};
+  if (table.has("command")) return parse_process(table, folder, protocols);
   if (table.has("name") && table.text("name") == kEveryTracker)
     return every_tracker(table, catalogue, protocols);
-  table.allow_only({"name", "label", "set", "repeats", "sweep", "sample", "traces", "protocols", "settings"});
+  table.allow_only({"name", "label", "set", "repeats", "sweep", "sample", "traces", "protocols", "settings",
+                    "isolated", "step_limit_ms", "start_limit_s", "memory_limit_mb"});
   PlannedTracker tracker;
   TrackerSettings settings;
   if (table.has("settings")) settings = read_settings(folder / table.text("settings"), catalogue);
@@ -166,6 +242,11 @@ std::vector<PlannedTracker> parse_tracker(const TomlTable& table, const Catalogu
     tracker.set.merge(settings.set);  // what stands in the plan itself goes first
     if (table.has("repeats")) tracker.repeats = table.whole("repeats");
     check_repeats(tracker, entry, table);
+    if (table.has("isolated") && table.flag("isolated"))
+      tracker.process = isolated(table, tracker.name, own_program);
+    else if (table.has("step_limit_ms") || table.has("start_limit_s") || table.has("memory_limit_mb"))
+      throw DataError(table.place("name"),
+                      "limits of its own are for a tracker in a process: add isolated = true");
     all.push_back(tracker);
     if (table.has("sample") && !table.has("sweep"))
       throw DataError(table.place("sample"), "'sample' belongs to a 'sweep', and there is none");
@@ -222,7 +303,7 @@ void check_labels(const Plan& plan, const TomlTable& root) {
 
 }  // namespace
 
-Plan read_plan(const fs::path& file, const Catalogue& catalogue) {
+Plan read_plan(const fs::path& file, const Catalogue& catalogue, const fs::path& own_program) {
   const TomlFile toml(file);
   const TomlTable root = toml.root();
   root.check_format("mnemon-plan/1");
@@ -233,7 +314,7 @@ Plan read_plan(const fs::path& file, const Catalogue& catalogue) {
   plan.title = root.has("title") ? root.text("title") : file.stem().string();
   plan.protocols = parse_protocols(root);
   for (const TomlTable& table : root.tables("tracker"))
-    for (PlannedTracker& tracker : parse_tracker(table, catalogue, folder, plan.protocols))
+    for (PlannedTracker& tracker : parse_tracker(table, catalogue, folder, plan.protocols, own_program))
       plan.trackers.push_back(std::move(tracker));
   if (plan.trackers.empty()) throw DataError({file}, "the plan has no [[tracker]]");
   check_labels(plan, root);

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include <mnemon/base/params.hpp>
+#include <mnemon/run/process/process_tracker.hpp>
 #include <mnemon/run/protocol.hpp>
 #include <mnemon/track/catalogue.hpp>
 
@@ -15,14 +16,18 @@ namespace mnemon {
 /// The parameter by which a tracker with chance in it is seeded, so that it can be run again.
 inline constexpr const char* kRandomSeed = "random_seed";
 
-/// A tracker of a plan, or the traces of a program from elsewhere.
+/// What a tracker in another process is called where trackers have names.
+inline constexpr const char* kProcessName = "process";
+
+/// A tracker of a plan, one in another process, or the traces of a program from elsewhere.
 struct PlannedTracker {
   std::string name;
   std::string label;  ///< How reports name it; the name where none is given.
   ParamSet set;       ///< Parameters that differ from the defaults.
   int repeats = 1;    ///< How often each run is made, with random_seed counting up.
   std::string sweep;  ///< The label of the entry that it is a variation of; empty for no sweep.
-  std::vector<std::string> protocols;  ///< Those of the plan that it is run under; empty for all.
+  std::vector<std::string> protocols;       ///< Those of the plan that it is run under; empty for all.
+  std::optional<ProcessSpec> process = {};  ///< How it runs in another process; nothing where it does not.
   std::filesystem::path traces;  ///< Where the traces are that stand in for a tracker; empty for a tracker.
 };
 
@@ -48,7 +53,10 @@ struct Plan {
 /// Reads a plan; the folders it names are found from its file, `*` and `?` standing for any text and letter. The
 /// variations of a sweep follow the entry that they vary.
 /// \throws DataError  naming file, line and column: what is not known, out of range, or not there.
-[[nodiscard]] Plan read_plan(const std::filesystem::path& file, const Catalogue& catalogue);
+/// \param own_program  The program that serves trackers of the catalogue as processes when it is called with `process NAME`;
+///                     empty where there is none, so that no tracker can be `isolated`.
+[[nodiscard]] Plan read_plan(const std::filesystem::path& file, const Catalogue& catalogue,
+                             const std::filesystem::path& own_program = {});
 
 /// Keeps only these protocols of a plan.
 /// \throws CallError  where the plan has none of that name.

@@ -5,6 +5,7 @@
 #include <map>
 #include <mutex>
 #include <new>
+#include <set>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -27,6 +28,7 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr int kWarmUpFrames = 50;
+constexpr FrameSize kAskedSize{640, 360};  // of frames that a process is told to come, to ask what it is
 
 // One run of the plan.
 struct Job {
@@ -43,22 +45,50 @@ struct Job {
   }
 };
 
+// Whether a tracker is a program of somebody's, and not one of the catalogue.
+bool is_command(const PlannedTracker& tracker) { return tracker.process && tracker.name == kProcessName; }
+
 // The trackers that a job needs, one after the other.
 class Maker {
  public:
-  Maker(const Job& job, const Catalogue& catalogue) : name_(job.tracker->name), catalogue_(catalogue) {
-    set_ = job.tracker->set;
-    if (job.tracker->repeats > 1) {
-      const ParamSet all = completed(set_, catalogue.entry(name_).schema);
+  Maker(const Job& job, const Catalogue& catalogue, double rate_hz)
+      : planned_(*job.tracker), catalogue_(catalogue), set_(job.tracker->set) {
+    if (planned_.process) process_ = process_of(job, rate_hz);
+    if (planned_.repeats > 1 && !is_command(planned_)) {
+      const ParamSet all = completed(set_, catalogue.entry(planned_.name).schema);
       set_[kRandomSeed] = std::get<int>(all.at(kRandomSeed)) + job.key.repeat;
     }
+    if (process_) process_->set = set_;
   }
-  [[nodiscard]] std::unique_ptr<Tracker> make() const { return catalogue_.make(name_, set_); }
+
+  [[nodiscard]] std::unique_ptr<Tracker> make() const {
+    if (process_) return std::make_unique<ProcessTracker>(*process_);
+    return catalogue_.make(planned_.name, set_);
+  }
+
+  // What the process of a run took, once its trackers are gone.
+  void tell_use(StudyRun& run) const {
+    if (!process_) return;
+    const ProcessUse& use = *process_->use;
+    if (use.told_steps > 0) run.told_ms = use.told_ms / use.told_steps;
+    run.peak_bytes = use.peak_bytes;
+  }
 
  private:
-  const std::string& name_;
+  // A process that is kept to one core must not serve runs that are not, so timed runs have their own.
+  static ProcessSpec process_of(const Job& job, double rate_hz) {
+    ProcessSpec process = *job.tracker->process;
+    process.rate_hz = rate_hz;
+    process.random_seed = 1 + job.key.repeat;
+    process.use = std::make_shared<ProcessUse>();
+    if (job.is_timed()) process.home = std::make_shared<ProcessHome>();
+    return process;
+  }
+
+  const PlannedTracker& planned_;
   const Catalogue& catalogue_;
   ParamSet set_;
+  std::optional<ProcessSpec> process_;
 };
 
 void forget_times(Trace& trace) {
@@ -123,17 +153,19 @@ RunScore scored(const Trace& trace, const Opened& opened, const ScoreOptions& op
 StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const Catalogue& catalogue) {
   StudyRun run;
   run.timed = job.is_timed();
+  if (job.tracker->process) run.source = job.source;
   const Truth& truth = opened.sequence.facts.truth;
   try {
     if (!job.trace.empty()) {
       take_trace(job, run);
     } else {
-      const Maker maker(job, catalogue);
+      const Maker maker(job, catalogue, opened.sequence.facts.rate_hz);
       run_protocol(job,
                    {[&] { return maker.make(); }, [&] { return opened.frames->open(); }, truth,
                     opened.sequence.facts.rate_hz,
                     starts_of(*job.protocol, truth).at(static_cast<std::size_t>(job.key.start)), limit},
                    run);
+      maker.tell_use(run);
     }
     for (TraceRow& row : run.trace.rows) add_position(opened.sequence.facts, row);
     run.score = scored(run.trace, opened, job.protocol->score_options());
@@ -196,10 +228,42 @@ class Planner {
   std::int64_t add(const PlannedTracker& tracker) {
     if (!tracker.traces.empty())
       return writer_.add_tracker(
-          {tracker.label, tracker.name,
-           json_text({{"traces", fs::absolute(tracker.traces).lexically_normal().string()}}), ""});
+          tracker.name, json_text({{"traces", fs::absolute(tracker.traces).lexically_normal().string()}}));
+    if (is_command(tracker)) return add_command(tracker);
     const ParamSet params = completed(tracker.set, catalogue_.entry(tracker.name).schema);
-    return writer_.add_tracker({tracker.label, tracker.name, json_text(params_json(params)), tracker.sweep});
+    if (tracker.process)
+      return writer_.add_tracker(kProcessName, process_params({{"isolated", tracker.name}}, params));
+    return writer_.add_tracker(tracker.name, json_text(params_json(params)));
+  }
+
+  // Parameters are where those of every tracker are, and beside them the process that they are handed to.
+  static std::string process_params(const Json& process, const ParamSet& set) {
+    Json params = params_json(set);
+    params[kProcessName] = process;
+    return json_text(params);
+  }
+
+  // What a command runs is known by its files and by the version that it tells; one that does not even begin fails its
+  // runs, each with the reason.
+  std::int64_t add_command(const PlannedTracker& tracker) {
+    const std::vector<std::string>& command = tracker.process->command;
+    auto& [source, trained_on] = commands_[command];
+    if (source.empty()) {
+      source = fingerprint_of_command(command, tracker.process->folder);
+      try {
+        ProcessSpec asked = *tracker.process;
+        asked.home = {};
+        asked.set = tracker.set;
+        const ProcessFacts facts = facts_of_process(asked, kAskedSize);
+        if (!facts.version.empty()) source += " " + facts.version;
+        trained_on = facts.trained_on;
+      } catch (const Error&) {
+        source += " ?";
+      }
+    }
+    Json process{{"command", command}};
+    if (!trained_on.empty()) process["trained_on"] = trained_on;
+    return writer_.add_tracker(kProcessName, process_params(process, tracker.set));
   }
 
   void add_jobs(const PlannedTracker& tracker, std::int64_t id, const BenchSequence& sequence,
@@ -214,6 +278,7 @@ class Planner {
       for (int repeat = 0; repeat < tracker.repeats; ++repeat) {
         Job job{&tracker, &sequence, &protocol, {id, sequence.id, protocol_id, i, repeat}, {}, ""};
         if (!tracker.traces.empty() && !find_trace(job)) continue;
+        if (is_command(tracker)) job.source = commands_.at(tracker.process->command).source;
         jobs_.push_back(std::move(job));
       }
   }
@@ -238,7 +303,13 @@ class Planner {
   const Catalogue& catalogue_;
   StudyWriter& writer_;
   Protocol stress_protocol_;
+  struct Command {
+    std::string source;
+    std::vector<std::string> trained_on;
+  };
+
   std::map<const Protocol*, std::int64_t> protocol_ids_;
+  std::map<std::vector<std::string>, Command> commands_;
   std::vector<Job> jobs_;
 };
 
@@ -263,7 +334,8 @@ class Builds {
 
  private:
   [[nodiscard]] bool is_of_library(const Job& job) const {
-    return !job.tracker->traces.empty() || catalogue_.entry(job.tracker->name).is_of_library;
+    return !job.tracker->traces.empty() || is_command(*job.tracker) ||
+           catalogue_.entry(job.tracker->name).is_of_library;
   }
 
   const Catalogue& catalogue_;
@@ -362,11 +434,13 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   const std::vector<BenchSequence> sequences = bench_sequences(plan, options.jobs, writer);
   Planner planner(plan, catalogue, writer);  // owns the protocol of generated sequences
   std::vector<Job> jobs = planner.jobs(sequences);
-  std::vector<RunKey> planned;
-  for (const Job& job : jobs) planned.push_back(job.key);
+  std::vector<PlannedRun> planned;
+  for (const Job& job : jobs) planned.push_back({job.key, job.tracker->label, job.tracker->sweep});
   writer.plan(plan.title, planned);
   const Builds builds(catalogue, jobs, writer);
+  std::set<RunKey> met;  // entries that differ by their labels alone share their runs
   std::erase_if(jobs, [&](Job& job) {
+    if (!met.insert(job.key).second) return true;
     job.build = builds.of(job).id;
     return writer.has_run(job.key, builds.of(job).facts, job.source);
   });

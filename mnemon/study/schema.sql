@@ -22,8 +22,7 @@ CREATE TABLE IF NOT EXISTS pictures (
   sequence_id INTEGER NOT NULL REFERENCES sequences ON DELETE CASCADE, frame INTEGER NOT NULL, jpeg BLOB NOT NULL,
   PRIMARY KEY (sequence_id, frame));
 CREATE TABLE IF NOT EXISTS trackers (
-  id INTEGER PRIMARY KEY, label TEXT NOT NULL, name TEXT NOT NULL, params TEXT NOT NULL, sweep TEXT NOT NULL,
-  UNIQUE (label, name, params, sweep));
+  id INTEGER PRIMARY KEY, name TEXT NOT NULL, params TEXT NOT NULL, UNIQUE (name, params));
 CREATE TABLE IF NOT EXISTS protocols (
   id INTEGER PRIMARY KEY, name TEXT NOT NULL, params TEXT NOT NULL, UNIQUE (name, params));
 CREATE TABLE IF NOT EXISTS builds (
@@ -33,7 +32,7 @@ CREATE TABLE IF NOT EXISTS runs (
   id INTEGER PRIMARY KEY, tracker_id INTEGER NOT NULL REFERENCES trackers,
   sequence_id INTEGER NOT NULL REFERENCES sequences, protocol_id INTEGER NOT NULL REFERENCES protocols,
   start INTEGER NOT NULL, repeat INTEGER NOT NULL, build_id INTEGER NOT NULL REFERENCES builds,
-  timed INTEGER NOT NULL, failure TEXT, source TEXT, highest_rate_hz REAL,
+  timed INTEGER NOT NULL, failure TEXT, source TEXT, highest_rate_hz REAL, told_ms REAL, peak_bytes INTEGER,
   UNIQUE (tracker_id, sequence_id, protocol_id, start, repeat));
 CREATE TABLE IF NOT EXISTS estimates (
   run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, frame INTEGER NOT NULL,
@@ -44,12 +43,13 @@ CREATE TABLE IF NOT EXISTS scores (
   run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, measure TEXT NOT NULL, value REAL,
   PRIMARY KEY (run_id, measure)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS planned (
+  label TEXT NOT NULL, sweep TEXT NOT NULL,
   tracker_id INTEGER NOT NULL REFERENCES trackers, sequence_id INTEGER NOT NULL REFERENCES sequences,
   protocol_id INTEGER NOT NULL REFERENCES protocols, start INTEGER NOT NULL, repeat INTEGER NOT NULL,
-  PRIMARY KEY (tracker_id, sequence_id, protocol_id, start, repeat));
+  PRIMARY KEY (label, sequence_id, protocol_id, start, repeat));
 CREATE VIEW IF NOT EXISTS run_names AS
-  SELECT runs.id AS run_id, trackers.label AS tracker, sequences.name AS sequence, protocols.name AS protocol,
+  SELECT runs.id AS run_id, planned.label AS tracker, sequences.name AS sequence, protocols.name AS protocol,
          runs.start, runs.repeat, runs.failure
   FROM runs JOIN planned USING (tracker_id, sequence_id, protocol_id, start, repeat)
-  JOIN trackers ON trackers.id = tracker_id JOIN sequences ON sequences.id = sequence_id
+  JOIN sequences ON sequences.id = sequence_id
   JOIN protocols ON protocols.id = protocol_id;

@@ -146,34 +146,7 @@ const ScalarMeasure& scalar_measure(std::string_view name) {
   throw CallError(fmt::format("there is no measure '{}'{}", name, name_hint(std::string(name), names)));
 }
 
-std::string json_text(const Json& json, int indent) {
-  return json.dump(indent, ' ', false, Json::error_handler_t::replace);
-}
-
 Json figure_json(const Figure& figure) { return figure && std::isfinite(*figure) ? Json(*figure) : Json(); }
-
-Json param_json(const ParamValue& value) {
-  return std::visit([](const auto& one) { return Json(one); }, value);
-}
-
-Json params_json(const ParamSet& params) {
-  Json json = Json::object();
-  for (const auto& entry : params) json[entry.first] = param_json(entry.second);
-  return json;
-}
-
-ParamSet params_from_json(const std::string& text) {
-  const Json json = Json::parse(text, nullptr, false);
-  ParamSet params;
-  if (!json.is_object()) return params;
-  for (const auto& [name, value] : json.items()) {
-    if (value.is_boolean()) params[name] = value.get<bool>();
-    if (value.is_string()) params[name] = value.get<std::string>();
-    if (value.is_number_float()) params[name] = value.get<double>();
-    if (value.is_number_integer()) params[name] = value.get<int>();
-  }
-  return params;
-}
 
 Json score_json(const RunScore& score) {
   Json json;

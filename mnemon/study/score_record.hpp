@@ -5,15 +5,10 @@
 #include <string_view>
 #include <vector>
 
-#include <nlohmann/json_fwd.hpp>
-
-#include <mnemon/base/params.hpp>
+#include <mnemon/base/json.hpp>
 #include <mnemon/score/run_score.hpp>
 
 namespace mnemon {
-
-/// JSON with its keys in the order they were put in.
-using Json = nlohmann::ordered_json;
 
 /// Which way a figure is better.
 enum class Better { higher, lower, neither };
@@ -37,18 +32,6 @@ struct ScalarMeasure {
 
 /// All of a run's scores, curves and lists included; what does not apply to its protocol is null.
 [[nodiscard]] Json score_json(const RunScore& score);
-
-/// Parameters as a JSON object.
-[[nodiscard]] Json params_json(const ParamSet& params);
-
-/// One of them.
-[[nodiscard]] Json param_json(const ParamValue& value);
-
-/// Parameters from the text of such an object; empty where it is none.
-[[nodiscard]] ParamSet params_from_json(const std::string& text);
-
-/// The text of JSON: on one line, or with `indent` blanks a level. What is no UTF-8 in it becomes U+FFFD.
-[[nodiscard]] std::string json_text(const Json& json, int indent = -1);
 
 /// A figure or null.
 [[nodiscard]] Json figure_json(const Figure& figure);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <compare>
 #include <cstdint>
 #include <filesystem>
 #include <optional>
@@ -20,7 +21,7 @@ namespace mnemon {
 inline constexpr const char* kStudyFile = "study.sqlite";
 
 /// The form of the study file that this library reads and writes.
-inline constexpr const char* kStudyForm = "mnemon-study/4";
+inline constexpr const char* kStudyForm = "mnemon-study/5";
 
 /// A tracker with its full set of parameters, as a study knows it.
 struct StudyTracker {
@@ -30,6 +31,10 @@ struct StudyTracker {
   std::string sweep;   ///< The label of the entry whose variation it is; empty for none.
 
   [[nodiscard]] bool is_from_elsewhere() const { return name == "traces"; }
+  /// Whether it runs in another process, so that its times hold the messages too.
+  [[nodiscard]] bool is_process() const { return name == "process"; }
+  /// Whether its model was made from that sequence, or from a set of that name, as a process tells.
+  [[nodiscard]] bool is_trained_on(const std::string& sequence) const;
   /// Whether it shows what sequences give for nothing: it stands below the others, whatever it scores.
   [[nodiscard]] bool is_floor() const { return name == "stay"; }
 };
@@ -82,6 +87,8 @@ struct StudyRun {
   std::string failure;     ///< Why there is no whole trace; empty where there is.
   std::string source;      ///< A fingerprint of the trace's file, where it is from elsewhere.
   Figure highest_rate_hz;  ///< Under `live`: the highest rate at which it still does nearly as well.
+  Figure told_ms;          ///< Mean time of a step as a process tells it itself, ms.
+  Figure peak_bytes;       ///< The most memory that a process took.
   Trace trace;
   RunScore score;  ///< Of a run that did not fail.
 };
@@ -111,6 +118,14 @@ struct RunKey {
   std::int64_t protocol = 0;
   int start = 0;
   int repeat = 0;
+  auto operator<=>(const RunKey&) const = default;
+};
+
+/// A run that a plan asks for, and how it calls its tracker: what a run is does not depend on that.
+struct PlannedRun {
+  RunKey key;
+  std::string label;
+  std::string sweep = {};  ///< The label of the entry whose variation the tracker is; empty for none.
 };
 
 /// Writes a study run by run: a run is in the file whole or not at all. Not to be shared by threads.
@@ -127,7 +142,8 @@ class StudyWriter {
   /// Whether other writers are kept out: not every file system can.
   [[nodiscard]] bool keeps_others_out() const noexcept { return lock_.is_held(); }
 
-  std::int64_t add_tracker(const StudyTracker& tracker);
+  /// \param params  A JSON object with every parameter's value.
+  std::int64_t add_tracker(const std::string& name, const std::string& params);
   std::int64_t add_protocol(const Protocol& protocol);
   std::int64_t add_sequence(const StudySequence& sequence);
   std::int64_t add_build(const BuildFacts& build);
@@ -137,7 +153,7 @@ class StudyWriter {
   void put_true_masks(std::int64_t sequence, const std::vector<FrameRuns>& masks);
 
   /// Takes note of what is planned now, all or nothing; what earlier plans left stays in the file but out of reports.
-  void plan(const std::string& title, const std::vector<RunKey>& runs);
+  void plan(const std::string& title, const std::vector<PlannedRun>& runs);
 
   /// Whether the run is there, did not fail, and was made by this build on this kind of machine, from that source.
   [[nodiscard]] bool has_run(const RunKey& key, const BuildFacts& build, const std::string& source);

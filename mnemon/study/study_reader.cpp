@@ -7,6 +7,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/workers.hpp>
+#include <mnemon/study/plan.hpp>
 #include <mnemon/study/score_record.hpp>
 #include <mnemon/study/study.hpp>
 
@@ -118,15 +119,16 @@ Places read_sequences(Database& database, Study& study) {
   return places;
 }
 
-Places read_trackers(Database& database, Study& study) {
-  Places places;
+// Places of trackers by their labels.
+std::map<std::string, int> read_trackers(Database& database, Study& study) {
+  std::map<std::string, int> places;
   Statement rows = database.prepare(
-      "SELECT id, label, name, params, sweep FROM trackers "
-      "JOIN (SELECT tracker_id, min(rowid) AS place FROM planned GROUP BY tracker_id) ON tracker_id = id "
-      "ORDER BY place");
+      "SELECT label, name, params, sweep FROM trackers "
+      "JOIN (SELECT label, sweep, tracker_id, min(rowid) AS place FROM planned GROUP BY label) "
+      "ON tracker_id = id ORDER BY place");
   while (rows.next()) {
-    places[rows.whole(0)] = static_cast<int>(study.trackers.size());
-    study.trackers.push_back({rows.text(1), rows.text(2), rows.text(3), rows.text(4)});
+    places[rows.text(0)] = static_cast<int>(study.trackers.size());
+    study.trackers.push_back({rows.text(0), rows.text(1), rows.text(2), rows.text(3)});
   }
   return places;
 }
@@ -149,7 +151,8 @@ Places read_protocols(Database& database, Study& study) {
   return places;
 }
 
-int place_of(const Places& places, std::int64_t id, const Database& database) {
+template <class Id>
+int place_of(const std::map<Id, int>& places, const Id& id, const Database& database) {
   const auto at = places.find(id);
   if (at == places.end())
     throw DataError({database.file()},
@@ -164,17 +167,17 @@ int place_of_build(Study& study, const BuildFacts& build) {
   return static_cast<int>(place);
 }
 
-void read_runs(Database& database, const Places& trackers, const Places& sequences, const Places& protocols,
-               Study& study) {
+void read_runs(Database& database, const std::map<std::string, int>& trackers, const Places& sequences,
+               const Places& protocols, Study& study) {
   Statement rows = database.prepare(
-      "SELECT runs.id, tracker_id, sequence_id, protocol_id, start, repeat, timed, failure, source, "
+      "SELECT runs.id, label, sequence_id, protocol_id, start, repeat, timed, failure, source, "
       "highest_rate_hz, "
-      "version, code, compiler, processor, cores "
+      "version, code, compiler, processor, cores, told_ms, peak_bytes "
       "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol_id, start, repeat) "
       "JOIN builds ON builds.id = build_id ORDER BY planned.rowid");
   while (rows.next()) {
     StudyRun run;
-    run.tracker = place_of(trackers, rows.whole(1), database);
+    run.tracker = place_of(trackers, rows.text(1), database);
     run.sequence = place_of(sequences, rows.whole(2), database);
     run.protocol = place_of(protocols, rows.whole(3), database);
     run.start = static_cast<int>(rows.whole(4));
@@ -183,6 +186,8 @@ void read_runs(Database& database, const Places& trackers, const Places& sequenc
     run.failure = rows.text(7);
     run.source = rows.text(8);
     run.highest_rate_hz = rows.maybe_real(9);
+    run.told_ms = rows.maybe_real(15);
+    run.peak_bytes = rows.maybe_real(16);
     run.trace = read_trace_of(database, rows.whole(0));
     run.build = place_of_build(study, {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
                                        static_cast<int>(rows.whole(14))});
@@ -201,6 +206,14 @@ void score_runs(Study& study) {
 }
 
 }  // namespace
+
+bool StudyTracker::is_trained_on(const std::string& sequence) const {
+  if (!is_process()) return false;
+  const Json all = Json::parse(params, nullptr, false);
+  const Json process = all.is_object() ? all.value(kProcessName, Json::object()) : Json::object();
+  const Json names = process.is_object() ? process.value("trained_on", Json::array()) : Json::array();
+  return names.is_array() && std::ranges::find(names, Json(sequence)) != names.end();
+}
 
 void check_study_form(Database& database) {
   Statement form = database.prepare("SELECT value FROM facts WHERE key = 'format'");
@@ -222,7 +235,7 @@ Study read_study(const std::filesystem::path& folder) {
   Statement title = database.prepare("SELECT value FROM facts WHERE key = 'title'");
   if (title.next()) study.title = title.text(0);
   const Places sequences = read_sequences(database, study);
-  const Places trackers = read_trackers(database, study);
+  const std::map<std::string, int> trackers = read_trackers(database, study);
   const Places protocols = read_protocols(database, study);
   read_runs(database, trackers, sequences, protocols, study);
   score_runs(study);

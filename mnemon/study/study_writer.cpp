@@ -130,25 +130,22 @@ StudyWriter::~StudyWriter() {
   }
 }
 
-void StudyWriter::plan(const std::string& title, const std::vector<RunKey>& runs) {
+void StudyWriter::plan(const std::string& title, const std::vector<PlannedRun>& runs) {
   Transaction transaction(database_);
   put_fact(database_, "title", title);
   database_.run("DELETE FROM planned");
-  Statement insert = database_.prepare("INSERT OR IGNORE INTO planned VALUES (?, ?, ?, ?, ?)");
-  for (const RunKey& key : runs) bind_key(insert, key).run();
+  Statement insert = database_.prepare("INSERT INTO planned VALUES (?, ?, ?, ?, ?, ?, ?)");
+  for (const PlannedRun& run : runs) bind_key(insert.bind(run.label).bind(run.sweep), run.key).run();
   transaction.commit();
 }
 
-std::int64_t StudyWriter::add_tracker(const StudyTracker& tracker) {
-  const auto bind = [&tracker](Statement& statement) -> Statement& {
-    return statement.bind(tracker.label).bind(tracker.name).bind(tracker.params).bind(tracker.sweep);
-  };
-  Statement insert =
-      database_.prepare("INSERT OR IGNORE INTO trackers (label, name, params, sweep) VALUES (?, ?, ?, ?)");
-  bind(insert).run();
-  Statement find =
-      database_.prepare("SELECT id FROM trackers WHERE label = ? AND name = ? AND params = ? AND sweep = ?");
-  bind(find).next();
+std::int64_t StudyWriter::add_tracker(const std::string& name, const std::string& params) {
+  database_.prepare("INSERT OR IGNORE INTO trackers (name, params) VALUES (?, ?)")
+      .bind(name)
+      .bind(params)
+      .run();
+  Statement find = database_.prepare("SELECT id FROM trackers WHERE name = ? AND params = ?");
+  find.bind(name).bind(params).next();
   return find.whole(0);
 }
 
@@ -248,9 +245,10 @@ void StudyWriter::put_run(const RunKey& key, const StudyRun& run, std::int64_t b
   Statement& insert = database_.prepare_once(
       "INSERT INTO runs (tracker_id, sequence_id, protocol_id, start, repeat, build_id, timed, failure, "
       "source, "
-      "highest_rate_hz) VALUES (?, ?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?)");
+      "highest_rate_hz, told_ms, peak_bytes) "
+      "VALUES (?, ?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?, ?, ?)");
   bind_key(insert, key).bind(build).bind(run.timed ? 1 : 0).bind(run.failure).bind(run.source);
-  insert.bind(run.highest_rate_hz).run();
+  insert.bind(run.highest_rate_hz).bind(run.told_ms).bind(run.peak_bytes).run();
   const std::int64_t id = database_.last_id();
   put_estimates(database_, id, run.trace);
   if (run.failure.empty()) put_scores(database_, id, run);

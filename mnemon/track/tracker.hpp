@@ -47,6 +47,11 @@ class Tracker {
   Tracker& operator=(const Tracker&) = delete;
   virtual ~Tracker() = default;
 
+  /// Does what takes long and goes by the size of frames alone, such as loading a model, so that it is not part of the
+  /// time that seeding takes. May be left out.
+  /// \throws Error  where that fails.
+  void prepare(const Frame& frame) { do_prepare(frame); }
+
   /// Starts from a frame and a region of it.
   /// \returns  The estimate for that frame.
   /// \param frame   An RGB picture.
@@ -83,6 +88,7 @@ class Tracker {
   /// \param box  The smallest upright box around `region`, checked.
   virtual Estimate do_seed(const Frame& frame, const Region& region, const Box& box) = 0;
   virtual Estimate do_follow(const Frame& frame) = 0;
+  virtual void do_prepare(const Frame& /*frame*/) {}
   virtual std::vector<Stage> do_stages() { return {}; }
   [[nodiscard]] virtual std::vector<SeedChoice> do_choices() const { return {}; }
   /// Of the last estimate.

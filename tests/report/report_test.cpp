@@ -10,11 +10,11 @@
 #include <nlohmann/json.hpp>
 #include <sys/resource.h>
 
+#include <mnemon/base/base64.hpp>
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
-#include <mnemon/report/base64.hpp>
 #include <mnemon/report/figures.hpp>
 #include <mnemon/report/overlay.hpp>
 #include <mnemon/report/page.hpp>

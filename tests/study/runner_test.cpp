@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
+#include <map>
 #include <optional>
 #include <stdexcept>
 
@@ -171,6 +172,22 @@ TEST_F(StudyOnDisk, RunsOnlyWhatIsMissing) {
   EXPECT_EQ(study().trackers.size(), 2U);
 }
 
+// What a run is does not depend on how a plan calls it, and two entries that are the same share their runs.
+TEST_F(StudyOnDisk, RunsNothingAgainUnderOtherLabels) {
+  EXPECT_EQ(run(kOneTracker).made, 2);
+  const RunSummary again =
+      run("[[tracker]]\nname = \"corr-plain\"\nlabel = \"A\"\n[[tracker]]\nname = \"corr-plain\"\nlabel = "
+          "\"B\"\n");
+  EXPECT_EQ(again.made, 0);
+  const Study read = study();
+  ASSERT_EQ(read.trackers.size(), 2U);
+  EXPECT_EQ(read.trackers[0].label, "A");
+  EXPECT_EQ(read.trackers[1].label, "B");
+  ASSERT_EQ(read.runs.size(), 4U);
+  EXPECT_EQ(read.missing_runs, 0);
+  EXPECT_EQ(read.runs[0].score.success_area, read.runs[2].score.success_area);
+}
+
 TEST_F(StudyOnDisk, RunsASequenceThatChangedAgain) {
   run(kOneTracker);
   std::filesystem::remove_all(folder_ / "kites/steady");
@@ -187,6 +204,83 @@ TEST_F(StudyOnDisk, LeavesOutWhatIsNoLongerPlanned) {
   ASSERT_EQ(study().trackers.size(), 1U);
   EXPECT_EQ(study().trackers[0].label, "other");
   EXPECT_EQ(run(kOneTracker).kept, 2);
+}
+
+namespace {
+
+// A plan's entry for a process.
+std::string process_entry(const std::string& label, const std::string& words, const std::string& more = "") {
+  return "[[tracker]]\nlabel = \"" + label + "\"\ncommand = [\"" + MNEMON_ODD_PROCESS + "\", " + words +
+         "]\n" + more;
+}
+
+}  // namespace
+
+// Under every protocol a tracker in a process scores as it does without, and its runs are kept as long as it is the same.
+TEST_F(StudyOnDisk, RunsTrackersInOtherProcesses) {
+  const std::string plan =
+      "protocols = [\"single\", \"starts\", \"restart\", \"live\"]\n[protocol.starts]\ncount = 3\n"
+      "[[tracker]]\nname = \"corr-plain\"\nset = { padding = 2.5 }\n" +
+      process_entry("apart", "\"serve\", \"corr-plain\"", "set = { padding = 2.5 }\n");
+  const RunSummary summary = run(plan);
+  EXPECT_EQ(summary.failed, 0);
+  const Study read = study();
+  ASSERT_EQ(read.trackers.size(), 2U);
+  EXPECT_TRUE(read.trackers[1].is_process());
+  const std::size_t half = read.runs.size() / 2;
+  ASSERT_GE(half, 8U);
+  for (std::size_t i = 0; i < half; ++i) {
+    const StudyRun& here = read.runs[i];
+    const StudyRun& there = read.runs[half + i];
+    EXPECT_EQ(here.sequence, there.sequence);
+    EXPECT_EQ(there.failure, "");
+    EXPECT_GT(there.peak_bytes.value_or(0), 1e5);
+    if (here.timed && read.protocols[here.protocol].name == "live") continue;  // goes by times
+    EXPECT_EQ(here.score.success_area, there.score.success_area);
+    EXPECT_EQ(here.timed, there.timed);
+    EXPECT_EQ(there.told_ms.has_value(), true);
+  }
+  EXPECT_EQ(run(plan).made, 0);
+}
+
+TEST_F(StudyOnDisk, GoesOnWhereAProcessDoesNot) {
+  const RunSummary summary = run(
+      process_entry("crashes", "\"crashes\"") + process_entry("hangs", "\"hangs\"", "step_limit_ms = 200\n") +
+      process_entry("garbage", "\"garbage\"") +
+      "[[tracker]]\nlabel = \"none\"\ncommand = [\"no-such-program\"]\n" + kOneTracker);
+  EXPECT_EQ(summary.failed, 8);
+  const Study read = study();
+  const std::map<std::string, std::string> why{{"crashes", "signal 11"},
+                                               {"hangs", "did not answer in time"},
+                                               {"garbage", "frame done"},
+                                               {"none", "no program 'no-such-program'"}};
+  for (const StudyRun& run : read.runs) {
+    const auto at = why.find(read.trackers[run.tracker].label);
+    if (at == why.end()) {
+      EXPECT_EQ(run.failure, "");
+    } else {
+      test::expect_parts(run.failure, {at->second.c_str()});
+    }
+  }
+}
+
+TEST_F(StudyOnDisk, SweepsAProcessesParameters) {
+  run(process_entry("apart", "\"serve\", \"corr-plain\"",
+                    "set = { padding = 2.5 }\nsweep = { padding = [2, 3] }\n"));
+  const Study read = study();
+  ASSERT_EQ(read.trackers.size(), 3U);
+  EXPECT_EQ(read.trackers[2].sweep, "apart");
+  EXPECT_EQ(to_text(params_from_json(read.trackers[2].params).at("padding")), "3");
+  EXPECT_NE(read.runs[0].score.success_area, read.runs[4].score.success_area);
+}
+
+// What a process says its model was made from is known of its runs.
+TEST_F(StudyOnDisk, KnowsWhatAProcessWasTrainedOn) {
+  run(process_entry("model", "\"trained\""));
+  const StudyTracker tracker = study().trackers.at(0);
+  EXPECT_TRUE(tracker.is_trained_on("kites"));
+  EXPECT_FALSE(tracker.is_trained_on("steady"));
+  test::expect_parts(study().runs.at(0).source, {" 7"});  // the version that it tells
 }
 
 TEST_F(StudyOnDisk, RecordsWhatARunThrowsAndGoesOn) {
