@@ -5,7 +5,7 @@
 BUILD := build/release
 CONFIGURE ?=
 
-.PHONY: demo tests test bench fuzz style screenshots
+.PHONY: demo tests test python bench fuzz style screenshots
 demo:
 	@tools/install_packages demo
 	@cmake --preset release -DMNEMON_TESTS=OFF -DMNEMON_EXAMPLES=OFF $(CONFIGURE)
@@ -15,11 +15,18 @@ demo:
 # All that the tests need, without running them.
 tests:
 	@tools/install_packages test
-	@cmake --preset release -DMNEMON_TESTS=ON -DMNEMON_EXAMPLES=ON $(CONFIGURE)
+	@cmake --preset release -DMNEMON_TESTS=ON -DMNEMON_EXAMPLES=ON -DMNEMON_PYTHON=ON $(CONFIGURE)
 	@cmake --build --preset release
 
 test: tests
 	@ctest --preset release -j 2
+
+# The Python package, into $(BUILD)/python.
+python:
+	@tools/install_packages test
+	@cmake --preset release -DMNEMON_PYTHON=ON $(CONFIGURE)
+	@cmake --build --preset release --target mnemon_python mnemon_python_files
+	@echo "export PYTHONPATH=$(CURDIR)/$(BUILD)/python"
 
 bench:
 	@tools/install_packages bench
