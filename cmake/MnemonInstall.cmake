@@ -7,6 +7,7 @@ install(EXPORT MnemonTargets NAMESPACE Mnemon::
   DESTINATION "${CMAKE_INSTALL_LIBDIR}/cmake/Mnemon")
 install(FILES "${CMAKE_CURRENT_BINARY_DIR}/MnemonConfig.cmake"
               "${CMAKE_CURRENT_BINARY_DIR}/MnemonConfigVersion.cmake"
+              "${CMAKE_CURRENT_SOURCE_DIR}/cmake/MnemonPlugin.cmake"
   DESTINATION "${CMAKE_INSTALL_LIBDIR}/cmake/Mnemon")
 if(MNEMON_APPS)
   install(TARGETS mnemon RUNTIME DESTINATION "${CMAKE_INSTALL_BINDIR}")

@@ -13,6 +13,7 @@
 #include <mnemon/report/study_text.hpp>
 
 #include "output.hpp"
+#include "plugins.hpp"
 #include "progress.hpp"
 #include "verbs.hpp"
 
@@ -24,6 +25,7 @@ struct Options {
   std::string out;
   int jobs = 0;
   std::vector<std::string> protocols;
+  std::vector<std::string> plugins;
   bool pairs = false;
   bool json = false;
 };
@@ -39,7 +41,9 @@ std::string times_text(const Study& study) {
 }
 
 void run(const Options& options) {
-  const Catalogue catalogue = Catalogue::standard();
+  std::vector<std::string> plugins = options.plugins;
+  for (const std::filesystem::path& file : plugins_of_plan(options.plan)) plugins.push_back(file.string());
+  const Catalogue catalogue = catalogue_with(plugins);
   Plan plan = read_plan(options.plan, catalogue, std::filesystem::read_symlink("/proc/self/exe"));
   limit_protocols(plan, options.protocols);
   const RunSummary summary = run_with_progress(plan, catalogue, options.out, options.jobs);
@@ -92,6 +96,8 @@ void add_bench(CommandLine& program) {
             Need::required);
   verb.texts("--protocol", "NAME", options->protocols,
              "only this protocol of the plan's; may be given again (default: all of them)");
+  verb.texts("--plugin", "FILE", options->plugins,
+             "a shared library with further trackers (repeatable), beside those that the plan names");
   verb.whole("--jobs", 1, options->jobs, "threads for what is not timed (default: as many as cores)");
   verb.flag("--pairs", options->pairs, "also say what can be said of every pair of trackers");
   verb.flag("--json", options->json, "print JSON, with every score");

@@ -23,6 +23,7 @@
 #include "follow_files.hpp"
 #include "interruption.hpp"
 #include "output.hpp"
+#include "plugins.hpp"
 #include "progress.hpp"
 #include "regions.hpp"
 #include "verbs.hpp"
@@ -35,6 +36,7 @@ struct Options {
   MarkTexts marks;
   std::vector<std::string> set;
   std::string command;
+  std::vector<std::string> plugins;
   std::string settings;
   std::string save_settings;
   FollowFiles files;
@@ -352,7 +354,7 @@ std::unique_ptr<Tracker> process_of(const Options& options, double rate_hz) {
 }
 
 void run(Options& options) {
-  const Catalogue catalogue = Catalogue::standard();
+  const Catalogue catalogue = catalogue_with(options.plugins);
   TrackerSettings settings;
   if (options.command.empty()) settings = settings_of(options, catalogue);
   options.files.tracker = options.command.empty() ? settings.tracker : label_of_command(options);
@@ -418,6 +420,7 @@ void add_follow(CommandLine& program) {
       "--wait", options->wait,
       "start once a line on standard input says where the target is, as --box does; frames until then are "
       "passed over; on a stream later lines correct the tracker");
+  verb.texts("--plugin", "FILE", options->plugins, "a shared library with further trackers (repeatable)");
   verb.text("--command", "\"PROGRAM ARG...\"", options->command,
             "a tracker in another process instead (docs/process.md); --set is handed over to it");
   verb.texts("--set", "KEY=VAL", options->set,

@@ -9,6 +9,7 @@
 #include <mnemon/track/catalogue.hpp>
 
 #include "output.hpp"
+#include "plugins.hpp"
 #include "verbs.hpp"
 
 namespace mnemon::app {
@@ -16,6 +17,7 @@ namespace {
 
 struct Options {
   std::string name;
+  std::vector<std::string> plugins;
   bool json = false;
 };
 
@@ -74,7 +76,7 @@ void print_entry(const TrackerEntry& entry) {
 }
 
 void run(const Options& options) {
-  const Catalogue catalogue = Catalogue::standard();
+  const Catalogue catalogue = catalogue_with(options.plugins);
   if (!options.name.empty()) {
     const TrackerEntry& entry = catalogue.entry(options.name);
     if (options.json)
@@ -100,6 +102,7 @@ void add_trackers(CommandLine& program) {
   Verb verb = program.add("trackers", "List the trackers, or one tracker's parameters and its paper.",
                           "mnemon trackers corr-plain");
   verb.text("NAME", "", options->name, "the tracker whose parameters to show (default: list all)");
+  verb.texts("--plugin", "FILE", options->plugins, "a shared library with further trackers (repeatable)");
   verb.flag("--json", options->json, "print JSON");
   verb.on_call([options] { run(*options); });
 }

@@ -206,9 +206,13 @@ std::vector<PlannedTracker> parse_process(const TomlTable& table, const fs::path
 }
 
 // A tracker of the library that is to run in a process of its own.
-ProcessSpec isolated(const TomlTable& table, const std::string& name, const fs::path& own_program) {
-  if (own_program.empty())
-    throw DataError(table.place("isolated"), "this program does not serve trackers as processes");
+ProcessSpec isolated(const TomlTable& table, const std::string& name, bool is_of_library,
+                     const fs::path& own_program) {
+  if (own_program.empty() || !is_of_library)
+    throw DataError(table.place("isolated"),
+                    fmt::format("'{}' cannot be isolated: {}", name,
+                                is_of_library ? "this program does not serve trackers as processes"
+                                              : "name the program that serves it with 'command' instead"));
   ProcessSpec spec = parse_limits(table);
   spec.command = {own_program.string(), "process", name};
   spec.home = std::make_shared<ProcessHome>();
@@ -243,7 +247,7 @@ std::vector<PlannedTracker> parse_tracker(const TomlTable& table, const Catalogu
     if (table.has("repeats")) tracker.repeats = table.whole("repeats");
     check_repeats(tracker, entry, table);
     if (table.has("isolated") && table.flag("isolated"))
-      tracker.process = isolated(table, tracker.name, own_program);
+      tracker.process = isolated(table, tracker.name, entry.is_of_library, own_program);
     else if (table.has("step_limit_ms") || table.has("start_limit_s") || table.has("memory_limit_mb"))
       throw DataError(table.place("name"),
                       "limits of its own are for a tracker in a process: add isolated = true");
@@ -303,12 +307,21 @@ void check_labels(const Plan& plan, const TomlTable& root) {
 
 }  // namespace
 
+std::vector<fs::path> plugins_of_plan(const fs::path& file) {
+  const TomlFile toml(file);
+  const TomlTable root = toml.root();
+  std::vector<fs::path> plugins;
+  if (!root.has("plugins")) return plugins;
+  for (const std::string& name : root.texts("plugins")) plugins.push_back(file.parent_path() / name);
+  return plugins;
+}
+
 Plan read_plan(const fs::path& file, const Catalogue& catalogue, const fs::path& own_program) {
   const TomlFile toml(file);
   const TomlTable root = toml.root();
   root.check_format("mnemon-plan/1");
-  root.allow_only(
-      {"format", "title", "sequences", "protocols", "protocol", "step_limit_ms", "tracker", "stress"});
+  root.allow_only({"format", "title", "sequences", "protocols", "protocol", "step_limit_ms", "tracker",
+                   "stress", "plugins"});
   const fs::path folder = file.has_parent_path() ? file.parent_path() : ".";
   Plan plan;
   plan.title = root.has("title") ? root.text("title") : file.stem().string();

@@ -58,6 +58,10 @@ struct Plan {
 [[nodiscard]] Plan read_plan(const std::filesystem::path& file, const Catalogue& catalogue,
                              const std::filesystem::path& own_program = {});
 
+/// The plug-ins that a plan names, found from its file: they are to be in the catalogue before the plan is read.
+/// \throws DataError  where the plan is none.
+[[nodiscard]] std::vector<std::filesystem::path> plugins_of_plan(const std::filesystem::path& file);
+
 /// Keeps only these protocols of a plan.
 /// \throws CallError  where the plan has none of that name.
 void limit_protocols(Plan& plan, const std::vector<std::string>& names);
