@@ -11,7 +11,7 @@
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/read_ahead.hpp>
 #include <mnemon/run/following.hpp>
-#include <mnemon/run/process/process_tracker.hpp>
+#include <mnemon/run/process/process_detector.hpp>
 #include <mnemon/score/run_score.hpp>
 #include <mnemon/sequence/input.hpp>
 #include <mnemon/sequence/position.hpp>
@@ -37,6 +37,8 @@ struct Options {
   std::vector<std::string> set;
   std::string command;
   std::vector<std::string> plugins;
+  std::string detector;
+  double detect_from = 0.5;
   std::string settings;
   std::string save_settings;
   FollowFiles files;
@@ -345,12 +347,28 @@ std::string label_of_command(const Options& options) {
   return std::filesystem::path(file == words.rend() ? words.front() : *file).filename().string();
 }
 
-std::unique_ptr<Tracker> process_of(const Options& options, double rate_hz) {
+ProcessSpec spec_of(const std::string& command, const ParamSet& set, double rate_hz) {
   ProcessSpec spec;
-  spec.command = words_of_command(options.command);
-  spec.set = free_settings(options.set);
+  spec.command = words_of_command(command);
+  spec.set = set;
   spec.rate_hz = rate_hz;
-  return std::make_unique<ProcessTracker>(spec);
+  return spec;
+}
+
+std::unique_ptr<Tracker> process_of(const Options& options, double rate_hz) {
+  return std::make_unique<ProcessTracker>(spec_of(options.command, free_settings(options.set), rate_hz));
+}
+
+// Where a detector is surest of the target, once it is sure enough.
+MarkOnFrame found_place(ProcessDetector& detector, double from, const Interruption& interruption) {
+  return [&detector, from, &interruption](const Frame& frame, bool has_target) -> std::optional<Region> {
+    if (has_target) return std::nullopt;
+    interruption.check();
+    const std::vector<FoundPlace> places = detector.find(frame);
+    if (places.empty() || places.front().score < from) return std::nullopt;
+    if (is_turned(places.front().box)) return places.front().box;
+    return places.front().box.box;
+  };
 }
 
 void run(Options& options) {
@@ -361,15 +379,18 @@ void run(Options& options) {
   Marks marks(options.marks);
   FollowOptions follow = options_of(options, marks);
   check_wait(options, marks);
+  const bool detects = !options.detector.empty();
+  if (detects && (options.wait || !marks.empty()))
+    throw CallError("--detector finds the target: leave out --wait and regions");
   const Interruption interruption;
   Input input = open_input(options.sequence, interruption.interrupt());
-  check_place(options, input, marks);
+  if (!detects) check_place(options, input, marks);
   const bool reads_lines = options.wait && marks.empty();
   if (!input.is_stream) {
-    if (marks.empty() && !reads_lines)
+    if (marks.empty() && !reads_lines && !detects)
       follow.first = first_true_frame(input.sequence, follow.first, follow.last);
     skip_to(*input.frames, follow.first, input.sequence.name);
-    input.frames = read_ahead(std::move(input.frames), {.step = reads_lines ? 1 : follow.step});
+    input.frames = read_ahead(std::move(input.frames), {.step = reads_lines || detects ? 1 : follow.step});
   }
   const bool is_stream = input.is_stream;
   const Sequence sequence = input.sequence;
@@ -377,8 +398,11 @@ void run(Options& options) {
   const auto tracker = options.command.empty() ? catalogue.make(settings.tracker, settings.set)
                                                : process_of(options, sequence.rate_hz / follow.step);
   Follower follower(options, interruption, std::move(input), follow);
-  follower.follow(*tracker, reads_lines ? told_place(lines, interruption, is_stream)
-                                        : known_place(marks, sequence.truth));
+  std::optional<ProcessDetector> detector;
+  if (detects) detector.emplace(spec_of(options.detector, {}, sequence.rate_hz));
+  follower.follow(*tracker, detects       ? found_place(*detector, options.detect_from, interruption)
+                            : reads_lines ? told_place(lines, interruption, is_stream)
+                                          : known_place(marks, sequence.truth));
   for (const int frame : marks.left_over())
     note("the mark of frame {} was not used: following ended before\n", frame);
   if (reads_lines)
@@ -416,6 +440,9 @@ void add_follow(CommandLine& program) {
              "a place on the target, px (repeatable); what hangs together with it is cut out");
   verb.texts("--exclude", "[FRAME:]X,Y", options->marks.exclude,
              "a place that is not the target, px (repeatable)");
+  verb.text("--detector", "\"PROGRAM ARG...\"", options->detector,
+            "start where a detector in another process first finds the target (docs/process.md)");
+  verb.real("--detect-from", options->detect_from, "the score that it has to be found with (default: 0.5)");
   verb.flag(
       "--wait", options->wait,
       "start once a line on standard input says where the target is, as --box does; frames until then are "

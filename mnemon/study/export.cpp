@@ -28,12 +28,13 @@ std::string run_fields(const Study& study, const StudyRun& run) {
 std::string scores_text(const Study& study) {
   std::string text = "tracker,sequence,protocol,start,repeat,failure";
   for (const ScalarMeasure& measure : scalar_measures()) text += "," + std::string(measure.name);
-  text += ",highest_rate_hz\n";
+  text += ",highest_rate_hz,told_ms,peak_bytes\n";
   for (const StudyRun& run : study.runs) {
     text += run_fields(study, run) + "," + csv_field(run.failure);
     for (const ScalarMeasure& measure : scalar_measures())
       text += "," + figure_text(run.failure.empty() ? measure.of(run.score) : std::nullopt);
-    text += "," + figure_text(run.highest_rate_hz) + "\n";
+    text += "," + figure_text(run.highest_rate_hz) + "," + figure_text(run.told_ms) + "," +
+            figure_text(run.peak_bytes) + "\n";
   }
   return text;
 }

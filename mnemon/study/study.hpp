@@ -142,7 +142,7 @@ class StudyWriter {
   /// Whether other writers are kept out: not every file system can.
   [[nodiscard]] bool keeps_others_out() const noexcept { return lock_.is_held(); }
 
-  /// \param params  A JSON object with every parameter's value.
+  /// Puts in a tracker of that name; `params` is a JSON object with every parameter's value.
   std::int64_t add_tracker(const std::string& name, const std::string& params);
   std::int64_t add_protocol(const Protocol& protocol);
   std::int64_t add_sequence(const StudySequence& sequence);

@@ -123,6 +123,15 @@ class _Server:
     def follow(self, params):
         return self.step(lambda: self.tracker.follow(self.frames.frame(params["slot"])))
 
+    def find(self, params):
+        places = []
+        for place in self.tracker.find(self.frames.frame(params["slot"])):
+            one = dict(place) if isinstance(place, dict) else {"box": place}
+            one["box"] = [float(number) for number in one["box"]]
+            one["score"] = float(one.get("score", 1))
+            places.append(one)
+        return {"places": places}
+
     def stages(self, _):
         stages = self.tracker.stages() if hasattr(self.tracker, "stages") else {}
         all_of_them = []
@@ -145,6 +154,7 @@ def serve(make):
     - `follow(frame)`: returns the box (x, y, w, h), or a dictionary with `box` and, as wanted, `angle`, `confidence`,
       `present`, `mask` (rows x cols), `minor_px`.
     - `stages()`, if it has one: a dictionary of arrays to look at.
+    - `find(frame)`, of a detector, in place of the first two: a list of boxes, or of dictionaries with `box` and `score`.
 
     Its attributes `name`, `version` and `trained_on`, if it has them, are told to the host. What is printed goes to the log.
     """
@@ -158,7 +168,8 @@ def serve(make):
                 return
             answer = {"jsonrpc": "2.0", "id": call["id"]}
             try:
-                methods = {"begin": server.begin, "seed": server.seed, "follow": server.follow, "stages": server.stages}
+                methods = {"begin": server.begin, "seed": server.seed, "follow": server.follow, "find": server.find,
+                           "stages": server.stages}
                 answer["result"] = methods[call["method"]](call.get("params"))
             except Exception as error:  # pylint: disable=broad-except  # the host is to know, whatever it is
                 answer["error"] = {"code": -32000, "message": f"{type(error).__name__}: {error}"}

@@ -228,6 +228,16 @@ mnemon.serve(Whole)
     assert len(list((tmp_path / "stages" / "seen").iterdir())) == 12
 
 
+def test_a_detector_starts_any_tracker(tmp_path):
+    script = tmp_path / "detect.py"
+    script.write_text("import mnemon\nclass Detect:\n    def find(self, frame):\n        self.calls = getattr(self, 'calls', 0) + 1\n"
+                      "        sure = 0.8 if self.calls == 4 else 0.3\n"
+                      "        return [(1, 2, 30, 40), {'box': (50, 60, 30, 40), 'score': sure}][self.calls < 9:]\n"
+                      "mnemon.serve(Detect)\n", encoding="utf-8")
+    rows = trace_of(tmp_path, "--tracker", "stay", "--detector", f"/usr/bin/python3 {script}")
+    assert rows[0]["frame"] == "3" and [float(rows[0][key]) for key in "xywh"] == [50, 60, 30, 40]
+
+
 def test_a_class_that_fails_says_why(tmp_path):
     script = tmp_path / "fails.py"
     script.write_text("import mnemon\nclass Fails:\n    def seed(self, frame, region):\n        frame[0] = 1\n"

@@ -73,6 +73,10 @@ void be_odd(const std::string& way) {
       } else {
         answer(id, {{"name", "odd"}, {"version", "7"}});
       }
+    } else if (method == "find") {
+      answer(id, {{"places",
+                   {{{"box", {1, 2, 30, 40}}, {"score", 0.4}},
+                    {{"box", {9, 9, 3, 4}}, {"angle", 20}, {"score", 0.9}}}}});
     } else if (method == "seed") {
       answer(id, {{"box", call.at("params").at("region").at("box")}});
     } else if (way == "inline") {  // answers with the length of what it was given

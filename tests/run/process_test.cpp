@@ -5,10 +5,12 @@
 #include <vector>
 
 #include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/run/following.hpp>
+#include <mnemon/run/process/process_detector.hpp>
 #include <mnemon/track/catalogue.hpp>
 
 #include "support/drawn_target.hpp"
@@ -199,6 +201,28 @@ TEST(ProcessTracker, ServesSeveralRunsWhereItMay) {
     (void)tracker.seed(test::frame_of(picture, 0), kBox);
     (void)tracker.follow(test::frame_of(picture, 1));
   }
+}
+
+// The surest place comes first; what is no list of places is told.
+TEST(ProcessDetector, FindsPlacesInAWholePicture) {
+  ProcessDetector detector(odd("finds"));
+  const Image<Byte> picture = picture_of(0);
+  for (int i = 0; i < 2; ++i) {
+    const auto places = detector.find(test::frame_of(picture, i));
+    ASSERT_EQ(places.size(), 2U);
+    EXPECT_EQ(places[0].box, (OrientedBox{{9, 9, 3, 4}, 20}));
+    EXPECT_EQ(places[0].score, 0.9);
+    EXPECT_EQ(places[1].score, 0.4);
+  }
+  const auto message = [&](const char* text) {
+    return test::message_of<Error>([&] { (void)places_of_result(Json::parse(text)); });
+  };
+  test::expect_parts(message("[]"), {"'places'"});
+  test::expect_parts(message("{\"places\":7}"), {"'places'"});
+  test::expect_parts(message("{\"places\":[{\"score\":1}]}"), {"'box'"});
+  test::expect_parts(message("{\"places\":[{\"box\":[1,2,0,4]}]}"), {"'box'", "an area"});
+  test::expect_parts(message("{\"places\":[{\"box\":[1,2,3,4],\"score\":3}]}"), {"'score'", "0 to 1"});
+  EXPECT_TRUE(places_of_result(Json::parse("{\"places\":[]}")).empty());
 }
 
 TEST(Command, IsKnownByItsWordsAndTheFilesThatTheyName) {

@@ -27,6 +27,7 @@ class Child {
   /// Starts a program. Nothing goes through a shell.
   /// \param command  The program, looked for as a shell would, a path being meant from `folder`; then its arguments.
   /// \param folder   Where it runs.
+  /// \param limits   What it may use.
   /// \throws CallError  where there is no such program; Error  where the system cannot start one.
   Child(const std::vector<std::string>& command, const std::filesystem::path& folder,
         const ChildLimits& limits);

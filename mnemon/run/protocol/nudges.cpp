@@ -34,21 +34,11 @@ std::vector<Start> nudged_starts(const NudgesParams& params, const TruthRow& row
 }  // namespace
 
 ProtocolEntry nudges_protocol() {
-  return {
-      .name = "nudges",
-      .summary = "From twelve first boxes that are a little off.",
-      .schema = schema_of<NudgesParams>(),
-      .is_timed = [](const ParamSet&) { return false; },
-      .starts =
-          [](const ParamSet& set, const Truth& truth) {
-            return nudged_starts(bound_params<NudgesParams>(set, "nudges"), *truth.first_present());
-          },
-      .has_several_starts = true,
-      .run = [](const ParamSet&, const ProtocolGround& ground) { return run_unaided(ground); },
-      .score_options = [](const ParamSet&) { return unaided_scores(); },
-      .columns = columns_of_several_runs(),
-      .figures = {},
-  };
+  return of_several_runs("nudges", "From twelve first boxes that are a little off.",
+                         schema_of<NudgesParams>(), [](const ParamSet& set, const Truth& truth) {
+                           return nudged_starts(bound_params<NudgesParams>(set, "nudges"),
+                                                *truth.first_present());
+                         });
 }
 
 }  // namespace mnemon

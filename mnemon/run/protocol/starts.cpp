@@ -21,21 +21,10 @@ std::vector<Start> spread_starts(const StartsParams& params, const Truth& truth)
 }  // namespace
 
 ProtocolEntry starts_protocol() {
-  return {
-      .name = "starts",
-      .summary = "From several frames on, each time to the end.",
-      .schema = schema_of<StartsParams>(),
-      .is_timed = [](const ParamSet&) { return false; },
-      .starts =
-          [](const ParamSet& set, const Truth& truth) {
-            return spread_starts(bound_params<StartsParams>(set, "starts"), truth);
-          },
-      .has_several_starts = true,
-      .run = [](const ParamSet&, const ProtocolGround& ground) { return run_unaided(ground); },
-      .score_options = [](const ParamSet&) { return unaided_scores(); },
-      .columns = columns_of_several_runs(),
-      .figures = {},
-  };
+  return of_several_runs("starts", "From several frames on, each time to the end.", schema_of<StartsParams>(),
+                         [](const ParamSet& set, const Truth& truth) {
+                           return spread_starts(bound_params<StartsParams>(set, "starts"), truth);
+                         });
 }
 
 }  // namespace mnemon

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/run/protocol/unaided.hpp>
 
+#include <utility>
+
 #include <mnemon/run/following.hpp>
 
 namespace mnemon {
@@ -33,9 +35,20 @@ std::vector<Start> first_start(const Truth& truth) {
 
 ScoreOptions unaided_scores() { return {.help = Help::unaided}; }
 
-std::vector<std::string> columns_of_several_runs() {
-  return {"success_area", "spread",       "least",  "success_at_0.5",  "hit_rate_20",   "median_centre_error",
-          "hold_f",       "absence_rate", "losses", "recovered_share", "returned_share"};
+ProtocolEntry of_several_runs(std::string name, std::string summary, Schema schema, StartsOf starts) {
+  return {
+      .name = std::move(name),
+      .summary = std::move(summary),
+      .schema = std::move(schema),
+      .is_timed = [](const ParamSet&) { return false; },
+      .starts = std::move(starts),
+      .has_several_starts = true,
+      .run = [](const ParamSet&, const ProtocolGround& ground) { return run_unaided(ground); },
+      .score_options = [](const ParamSet&) { return unaided_scores(); },
+      .columns = {"success_area", "spread", "least", "success_at_0.5", "hit_rate_20", "median_centre_error",
+                  "hold_f", "absence_rate", "losses", "recovered_share", "returned_share"},
+      .figures = {},
+  };
 }
 
 }  // namespace mnemon

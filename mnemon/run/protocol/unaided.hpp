@@ -20,7 +20,11 @@ namespace mnemon {
 /// Puts the tracker's mask, where it has one, into a trace beside the row.
 void keep_mask(const Tracker& tracker, const TraceRow& row, Trace& trace);
 
-/// The columns of protocols that begin several times, so that one tracker's runs vary.
-[[nodiscard]] std::vector<std::string> columns_of_several_runs();
+/// Where the runs of a protocol begin, with its parameters and a truth.
+using StartsOf = std::function<std::vector<Start>(const ParamSet&, const Truth&)>;
+
+/// A protocol that begins several times, nobody helping, so that one tracker's runs on a sequence vary.
+[[nodiscard]] ProtocolEntry of_several_runs(std::string name, std::string summary, Schema schema,
+                                            StartsOf starts);
 
 }  // namespace mnemon

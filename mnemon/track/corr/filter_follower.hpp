@@ -156,8 +156,7 @@ class FilterAndFollower {
   }
   FilterAndFollower& operator=(const FilterAndFollower&) = delete;
 
-  /// Starts afresh, with a filter made from `options`.
-  /// \param room  The largest window that is ever looked through, as a multiple of the first.
+  /// Starts afresh, with a filter made from `options`. The window's largest size, as a multiple of its first, is `room`.
   template <class... Options>
   void start(const Frame& frame, const Box& target, const PatchWindow& window, double room,
              const FollowRules& rules, const Options&... options) {

@@ -13,9 +13,8 @@ class StackFilter {
   StackFilter& operator=(const StackFilter&) = delete;
   virtual ~StackFilter() = default;
 
-  /// Tells a filter that keeps to the target's shape which cells are likely the target's, before it learns a stack.
-  /// \param likelihood  Of each cell by its colours, rows x cols, each in [0, 1].
-  /// \param share       Of the window's sides that the target takes.
+  /// Tells a filter that keeps to the target's shape which cells are likely the target's, before it learns a stack: the
+  /// likelihood of each cell by its colours, rows x cols, in [0, 1], and the share of the window's sides that the target takes.
   virtual void take_likelihood(ImageView<const float> /*likelihood*/, Point /*share*/) noexcept {}
 
   /// Moves the filter towards one that answers this stack, at a rate from 0 (not at all) to 1 (forget all else).

@@ -14,8 +14,7 @@ namespace mnemon {
 /// promising place of the whole picture is tried each frame.
 class ShiftFollower {
  public:
-  /// Starts afresh.
-  /// \param shape  How the ellipse is fitted to the target after it was shifted; left out: its shape stays.
+  /// Starts afresh. `shape` limits how the ellipse is fitted to the target after it was shifted; left out, its shape stays.
   Estimate start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules,
                  const std::optional<ShapeFit::Limits>& shape = {});
 
