@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cstdio>
 #include <limits>
+#include <sstream>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>
@@ -107,7 +108,12 @@ int CommandLine::run(int argc, char** argv) {
     program_->app.parse(argc, argv);
     return 0;
   } catch (const CLI::ParseError& error) {
-    if (error.get_exit_code() == 0) return program_->app.exit(error);  // help was asked for
+    if (error.get_exit_code() == 0) {  // help was asked for
+      std::ostringstream help;
+      const int status = program_->app.exit(error, help, help);
+      print_text(help.str());
+      return status;
+    }
     const auto verbs = program_->app.get_subcommands();
     const std::string verb = verbs.empty() ? "" : " " + verbs.front()->get_name();
     note("mnemon{}: {}\nSee 'mnemon{} --help'.\n", verb, error.what(), verb);

@@ -51,13 +51,14 @@ struct Options {
   bool json = false;
 };
 
-FollowOptions options_of(const Options& options, const Marks& marks) {
+FollowOptions options_of(const Options& options, const Marks& marks, bool watches) {
   FollowOptions follow;
   const std::optional<NamedMark> named = marks.named_first();
   if (named && options.from >= 0)
     throw CallError(
         fmt::format("{} names its frame, and so does --from {}; leave one out", named->text, options.from));
-  follow.first = named ? named->frame : std::max(0, options.from);
+  // A tracker that watches is shown what comes before the target is marked.
+  follow.first = named && !watches ? named->frame : std::max(0, options.from);
   if (options.to >= 0) follow.last = options.to;
   if (options.width > 0) follow.width = options.width;
   follow.step = options.step;
@@ -377,7 +378,9 @@ void run(Options& options) {
   if (options.command.empty()) settings = settings_of(options, catalogue);
   options.files.tracker = options.command.empty() ? settings.tracker : label_of_command(options);
   Marks marks(options.marks);
-  FollowOptions follow = options_of(options, marks);
+  // One in a process never watches.
+  const bool watches = options.command.empty() && catalogue.make(settings.tracker, settings.set)->watches();
+  FollowOptions follow = options_of(options, marks, watches);
   check_wait(options, marks);
   const bool detects = !options.detector.empty();
   if (detects && (options.wait || !marks.empty()))
@@ -387,8 +390,10 @@ void run(Options& options) {
   if (!detects) check_place(options, input, marks);
   const bool reads_lines = options.wait && marks.empty();
   if (!input.is_stream) {
-    if (marks.empty() && !reads_lines && !detects)
-      follow.first = first_true_frame(input.sequence, follow.first, follow.last);
+    if (marks.empty() && !reads_lines && !detects) {
+      const int first = first_true_frame(input.sequence, follow.first, follow.last);
+      if (!watches) follow.first = first;
+    }
     skip_to(*input.frames, follow.first, input.sequence.name);
     input.frames = read_ahead(std::move(input.frames), {.step = reads_lines || detects ? 1 : follow.step});
   }

@@ -4,7 +4,6 @@
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
-#include <iostream>
 
 #include <mnemon/base/plain_text.hpp>
 
@@ -30,8 +29,7 @@ void print_json(const Json& json) { print_text(json_text(json, 2) + "\n"); }
 
 void flush_output() {
   errno = 0;
-  std::cout.flush();  // where the package for command lines puts its help
-  check(std::fflush(stdout) == 0 && std::ferror(stdout) == 0 && std::cout.good());
+  check(std::fflush(stdout) == 0 && std::ferror(stdout) == 0);
 }
 
 void note_text(const std::string& text) noexcept {

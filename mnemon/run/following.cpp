@@ -49,7 +49,10 @@ bool Following::take_frame() {
     if (frame_->index < options_.first) continue;
     if (seed_frame_ && (frame_->index - *seed_frame_) % options_.step != 0) continue;
     mark_ = marks_(*frame_, seed_frame_.has_value());
-    if (!seed_frame_ && !mark_) continue;
+    if (!seed_frame_ && !mark_) {
+      if (tracker_.watches()) tracker_.watch(view_.shown(*frame_));
+      continue;
+    }
     if (!seed_frame_) seed_frame_ = frame_->index;
     end_ = frame_->index;
     return true;

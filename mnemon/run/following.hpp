@@ -37,7 +37,8 @@ struct FollowStep {
   const Frame* frame = nullptr;
 };
 
-/// A tracker's way through frames as they come, pulled step by step. It keeps nothing of them. A frame that is missing
+/// A tracker's way through frames as they come, pulled step by step. It keeps nothing of them. Frames before the first mark are
+/// shown to trackers that watch. A frame that is missing
 /// between two that came gets a row with event `skip` and the last answer. Rows of later marks have event `mark`.
 class Following {
  public:

@@ -7,9 +7,22 @@
 
 namespace mnemon {
 
-Estimate Tracker::seed(const Frame& frame, const Region& region) {
+namespace {
+
+void check_frame(const Frame& frame) {
   if (frame.rgb.empty() || frame.rgb.channels != 3)
     throw CallError("a tracker needs frames with at least one pixel and three channels (RGB)");
+}
+
+}  // namespace
+
+void Tracker::watch(const Frame& frame) {
+  check_frame(frame);
+  do_watch(frame);
+}
+
+Estimate Tracker::seed(const Frame& frame, const Region& region) {
+  check_frame(frame);
   if (std::holds_alternative<PointMarks>(region))
     throw CallError("points mark no region by themselves: cut one out of the frame with marked_mask first");
   const Box box = enclosing_box(region, frame.size());

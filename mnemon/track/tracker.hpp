@@ -52,6 +52,14 @@ class Tracker {
   /// \throws Error  where that fails.
   void prepare(const Frame& frame) { do_prepare(frame); }
 
+  /// Whether the tracker learns from frames before the target is marked, such as what the scene is like without it.
+  [[nodiscard]] bool watches() const { return do_watches(); }
+
+  /// Shows a tracker that watches a frame from before the target is marked; others take no notice. Seeding uses what was
+  /// watched last, if that was of the same size, and a seeding after that starts without.
+  /// \throws CallError  where the frame is empty or not RGB.
+  void watch(const Frame& frame);
+
   /// Starts from a frame and a region of it.
   /// \returns  The estimate for that frame.
   /// \param frame   An RGB picture.
@@ -89,6 +97,8 @@ class Tracker {
   virtual Estimate do_seed(const Frame& frame, const Region& region, const Box& box) = 0;
   virtual Estimate do_follow(const Frame& frame) = 0;
   virtual void do_prepare(const Frame& /*frame*/) {}
+  [[nodiscard]] virtual bool do_watches() const { return false; }
+  virtual void do_watch(const Frame& /*frame*/) {}
   virtual std::vector<Stage> do_stages() { return {}; }
   [[nodiscard]] virtual std::vector<SeedChoice> do_choices() const { return {}; }
   /// Of the last estimate.

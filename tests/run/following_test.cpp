@@ -167,6 +167,34 @@ TEST(Following, FillsTheGapsOfStepsWithTheLastAnswer) {
   }
 }
 
+namespace {
+
+// Remembers which frames it was shown before it had a target.
+class Watcher final : public Tracker {
+ public:
+  std::vector<int> watched;
+
+ private:
+  Estimate do_seed(const Frame& /*frame*/, const Region& /*region*/, const Box& box) override {
+    return {{box, 0}, 1, true};
+  }
+  Estimate do_follow(const Frame& /*frame*/) override { return {{kBox, 0}, 1, true}; }
+  [[nodiscard]] bool do_watches() const override { return true; }
+  void do_watch(const Frame& frame) override { watched.push_back(frame.index); }
+};
+
+}  // namespace
+
+TEST(Following, ShowsFramesBeforeTheMarkToTrackersThatWatch) {
+  Watcher tracker;
+  test::BlackFrames frames(8);
+  const auto rows = rows_of(tracker, frames, {.first = 1, .last = {}, .width = {}}, {{4, kBox}});
+  EXPECT_EQ(tracker.watched, (std::vector<int>{1, 2, 3}));
+  EXPECT_EQ(rows.front().frame, 4);
+  const Image<Byte> grey(4, 4);
+  EXPECT_THROW(tracker.watch({grey.view(), 0, 0}), CallError);
+}
+
 TEST(Following, StartsAfreshAtAMark) {
   test::ScriptedTracker tracker;
   test::BlackFrames frames(8);

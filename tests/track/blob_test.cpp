@@ -316,6 +316,65 @@ TEST(Preparation, TellsMotionFromNoiseAndShadows) {
   EXPECT_GE(matches(noisy(40)), 380);  // 0.33 of it is not
 }
 
+// The background behind the target is what was seen there before it came, and not a guess.
+TEST(BlobMotion, LearnsTheBackgroundFromFramesBeforeTheTarget) {
+  const test::DrawnTarget target{{{60, 50}, 24, 18, 0}};
+  const Box box = test::box_around_drawn(target.ellipse);
+  const auto picture = [&](int i, bool is_there) {
+    return is_there ? test::drawn_picture(std::vector{target}, 100, 140, 40 + i)
+                    : test::drawn_picture(std::vector<test::DrawnTarget>{}, 100, 140, 40 + i);
+  };
+  // How far the background is off behind the target, in levels (root of the mean square).
+  const auto off = [&](int watched) {
+    BlobMotionParams params;
+    params.chain = "grey background";
+    BlobMotion tracker(params);
+    EXPECT_TRUE(tracker.watches());
+    for (int i = 0; i < watched; ++i) {
+      const Image<Byte> before = picture(i, false);
+      tracker.watch(test::frame_of(before, i));
+    }
+    const Image<Byte> with = picture(60, true);
+    (void)tracker.seed(test::frame_of(with, 60), box);
+    const auto stages = tracker.stages();
+    const auto background = std::ranges::find(stages, "background", &Stage::name)->picture;
+    const Image<Byte> without = test::drawn_picture(std::vector<test::DrawnTarget>{}, 100, 140, 99);
+    double sum = 0;
+    int count = 0;
+    for (int r = 34; r < 66; ++r)
+      for (int c = 40; c < 80; ++c) {
+        const double grey = 0.299 * without(r, c, 0) + 0.587 * without(r, c, 1) + 0.114 * without(r, c, 2);
+        sum += (background(r, c) - grey) * (background(r, c) - grey);
+        ++count;
+      }
+    return std::sqrt(sum / count);
+  };
+  // Noise of 4 levels in each colour is some 2.7 in grey; a guess from the box's edges misses the ground's waves.
+  EXPECT_LT(off(20), 4.5);
+  EXPECT_GT(off(0), 7);
+}
+
+// What was watched is used once: a second seeding is as new, and so is one of frames of another size.
+TEST(BlobMotion, ForgetsWhatItWatchedOnceSeeded) {
+  const test::DrawnTarget target{{{60, 50}, 24, 18, 0}};
+  const Box box = test::box_around_drawn(target.ellipse);
+  const Image<Byte> with = test::drawn_picture(std::vector{target}, 100, 140, 7);
+  const Image<Byte> moved =
+      test::drawn_picture(std::vector{test::DrawnTarget{{{66, 52}, 24, 18, 0}}}, 100, 140, 8);
+  const Image<Byte> other(50, 60, 3);
+  const Image<Byte> empty = test::drawn_picture(std::vector<test::DrawnTarget>{}, 100, 140, 6);
+  BlobMotion fresh({});
+  (void)fresh.seed(test::frame_of(with, 0), box);
+  const Estimate wanted = fresh.follow(test::frame_of(moved, 1));
+  for (const Image<Byte>* watched : {&empty, &other}) {
+    BlobMotion used({});
+    used.watch(test::frame_of(*watched, 0));
+    (void)used.seed(test::frame_of(with, 1), box);
+    if (watched == &empty) (void)used.seed(test::frame_of(with, 2), box);
+    EXPECT_EQ(used.follow(test::frame_of(moved, 3)).box, wanted.box);
+  }
+}
+
 TEST(BlobMotion, FollowsWhatMovesOverStillGround) {
   BlobMotion tracker(BlobMotionParams{});
   double least = 1;

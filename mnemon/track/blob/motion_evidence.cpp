@@ -22,12 +22,24 @@ float mean_of(ImageView<const Preparation::Value> values, int left, int top, int
 }  // namespace
 
 void MotionEvidence::start(const Frame& frame, const Box& box, const PreparationRules& rules) {
-  preparation_.start(frame.rgb, box, rules);
+  if (has_watched_ && preparation_.size() == frame.size())
+    preparation_.prepare(frame.rgb, scaled(box, kKept));
+  else
+    preparation_.start(frame.rgb, box, rules);
+  has_watched_ = false;
   target_ = box;
   is_seed_ = true;
   weights_ = Image<float>(kMostEvidenceSide, kMostEvidenceSide);
   coarse_ = Image<float>(kCoarse, kCoarse);
   sums_ = BoxSums(kCoarse, kCoarse);
+}
+
+void MotionEvidence::watch(const Frame& frame, const PreparationRules& rules) {
+  if (has_watched_ && preparation_.size() == frame.size())
+    preparation_.prepare(frame.rgb, {});
+  else
+    preparation_.start(frame.rgb, {}, rules);
+  has_watched_ = true;
 }
 
 void MotionEvidence::take(const Frame& frame) {

@@ -14,6 +14,9 @@ class MotionEvidence {
   /// \throws CallError  as Preparation::start.
   void start(const Frame& frame, const Box& box, const PreparationRules& rules);
 
+  /// Takes a frame on which nothing is the target yet, to learn the background from.
+  void watch(const Frame& frame, const PreparationRules& rules);
+
   void take(const Frame& frame);
   BlobEvidence look(const Box& window, int block);
   void learn(const BitMask& target, const Box& box);
@@ -26,7 +29,8 @@ class MotionEvidence {
   Image<float> weights_;
   Image<float> coarse_;
   BoxSums sums_;
-  Box target_;           // where it was last
+  Box target_;  // where it was last
+  bool has_watched_ = false;
   bool is_seed_ = true;  // whether the frame that is taken next went through the chain at the start
 };
 

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include <mnemon/geometry/box.hpp>
+#include <mnemon/image/frame.hpp>
 #include <mnemon/image/image.hpp>
 
 namespace mnemon {
@@ -39,7 +40,8 @@ class Preparation {
   /// \throws CallError  where the steps of a chain are none, or in an order that makes no sense.
   static void check(const std::string& chain) { static_cast<void>(steps_of(chain)); }
 
-  /// Starts from a frame; what lies in the box is the target, and the background behind it is guessed.
+  /// Starts from a frame; what lies in the box is the target, and the background behind it is guessed. Of an empty box
+  /// nothing is.
   /// \throws CallError  as `check`.
   void start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules);
 
@@ -47,6 +49,9 @@ class Preparation {
   /// Where the target should be, px, the background learns nothing.
   /// \returns  How much each pixel stands out, 0 to kFull; it holds until the next call.
   ImageView<const Value> prepare(ImageView<const Byte> rgb, const Box& target) noexcept;
+
+  /// Of the frames that it was started for.
+  [[nodiscard]] FrameSize size() const noexcept { return {value_.cols(), value_.rows()}; }
 
   [[nodiscard]] ImageView<const Value> result() const noexcept { return value_.view(); }
   [[nodiscard]] ImageView<const Value> background() const noexcept { return mean_.view(); }
