@@ -67,15 +67,14 @@ class PyTracker {
 
   [[nodiscard]] py::dict choices() const {
     py::dict all;
+    const std::scoped_lock lock(mutex_);
     for (const SeedChoice& choice : tracker_->choices()) all[py::str(choice.name)] = object_of(choice.value);
     return all;
   }
 
   [[nodiscard]] std::unique_ptr<PyTracker> clone() const {
-    auto copy = std::make_unique<PyTracker>(entry_.name, params_);
-    copy->tracker_ = tracker_->clone();
-    copy->index_ = index_;
-    return copy;
+    const std::scoped_lock lock(mutex_);
+    return std::unique_ptr<PyTracker>(new PyTracker(*this, tracker_->clone()));
   }
 
   [[nodiscard]] const std::string& name() const { return entry_.name; }
@@ -86,6 +85,9 @@ class PyTracker {
   }
 
  private:
+  PyTracker(const PyTracker& other, std::unique_ptr<Tracker> tracker)
+      : entry_(other.entry_), params_(other.params_), tracker_(std::move(tracker)), index_(other.index_) {}
+
   Answer step(ImageView<const Byte> picture, int index, double time_s, const Region* region) {
     const Frame frame{picture, index, time_s};
     Estimate estimate;
@@ -102,7 +104,7 @@ class PyTracker {
   ParamSet params_;
   std::unique_ptr<Tracker> tracker_;
   int index_ = 0;
-  std::mutex mutex_;
+  mutable std::mutex mutex_;
 };
 
 py::dict described(const TrackerEntry& entry) {

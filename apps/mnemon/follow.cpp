@@ -63,7 +63,8 @@ FollowOptions options_of(const Options& options, const Marks& marks, bool watche
   if (options.width > 0) follow.width = options.width;
   follow.step = options.step;
   follow.smooth_s = options.smooth_s;
-  check(follow);
+  follow.check();
+  marks.check_after(follow.first);
   return follow;
 }
 
@@ -379,7 +380,8 @@ void run(Options& options) {
   options.files.tracker = options.command.empty() ? settings.tracker : label_of_command(options);
   Marks marks(options.marks);
   // One in a process never watches.
-  const bool watches = options.command.empty() && catalogue.make(settings.tracker, settings.set)->watches();
+  auto tracker = options.command.empty() ? catalogue.make(settings.tracker, settings.set) : nullptr;
+  const bool watches = tracker != nullptr && tracker->watches();
   FollowOptions follow = options_of(options, marks, watches);
   check_wait(options, marks);
   const bool detects = !options.detector.empty();
@@ -395,13 +397,13 @@ void run(Options& options) {
       if (!watches) follow.first = first;
     }
     skip_to(*input.frames, follow.first, input.sequence.name);
-    input.frames = read_ahead(std::move(input.frames), {.step = reads_lines || detects ? 1 : follow.step});
+    input.frames =
+        read_ahead(std::move(input.frames), {.step = reads_lines || detects || watches ? 1 : follow.step});
   }
   const bool is_stream = input.is_stream;
   const Sequence sequence = input.sequence;
   RegionLines lines;
-  const auto tracker = options.command.empty() ? catalogue.make(settings.tracker, settings.set)
-                                               : process_of(options, sequence.rate_hz / follow.step);
+  if (!tracker) tracker = process_of(options, sequence.rate_hz / follow.step);
   Follower follower(options, interruption, std::move(input), follow);
   std::optional<ProcessDetector> detector;
   if (detects) detector.emplace(spec_of(options.detector, {}, sequence.rate_hz));

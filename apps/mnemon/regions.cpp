@@ -38,7 +38,7 @@ std::optional<Framed> framed(std::string_view text) {
   if (colon == std::string_view::npos) return Framed{{}, text};
   const auto frame = parse_whole(text.substr(0, colon));
   if (!frame || *frame < 0) return std::nullopt;
-  return Framed{static_cast<int>(*frame), text.substr(colon + 1)};
+  return Framed{frame, text.substr(colon + 1)};
 }
 
 struct FramedNumbers {
@@ -46,29 +46,35 @@ struct FramedNumbers {
   std::vector<double> numbers;
 };
 
-// \param form  What is to be written, with an example.
+// What an option is to be.
+struct Form {
+  const char* thing;    // what it is not, where it is wrong
+  const char* written;  // how it is written
+  const char* example;
+};
+constexpr Form kBox{"a box", "x,y,w,h in pixels", "101.5,80,40,36"};
+constexpr Form kOriented{"a turned box", "x,y,w,h,angle in pixels and degrees", "101.5,80,40,36,15"};
+constexpr Form kPolygon{"an outline", "x,y of three corners and more in pixels", "101,80,141,80,121,116"};
+constexpr Form kPlace{"a place", "x,y in pixels", "121.5,98"};
+
 template <class IsRight>
-FramedNumbers parse_numbers(const std::string& text, const char* what, const char* form, IsRight is_right) {
+FramedNumbers parse_numbers(const std::string& text, const std::string& what, const Form& form,
+                            IsRight is_right) {
   const auto parts = framed(text);
   FramedNumbers read;
   if (parts) read = {parts->frame, numbers_of(parts->rest)};
   if (!parts || !is_right(read.numbers.size()))
     throw CallError(
-        fmt::format("{} {} {}, or with the frame it is for before it, such as 25:", what, text, form));
+        fmt::format("{} {} is not {}: write {}, such as {}, or with the frame it is for, such as 25:{}", what,
+                    text, form.thing, form.written, form.example, form.example));
   return read;
 }
 
 }  // namespace
 
 Marked parse_marked(const std::string& text, const std::string& what) {
-  const auto parts = framed(text);
-  const std::vector<double> numbers = parts ? numbers_of(parts->rest) : std::vector<double>{};
-  if (numbers.size() != 4)
-    throw CallError(
-        fmt::format("{} {} is not a box: write x,y,w,h in pixels, such as 101.5,80,40,36, or with the "
-                    "frame it is for, such as 25:101.5,80,40,36",
-                    what, text));
-  return {{numbers[0], numbers[1], numbers[2], numbers[3]}, parts->frame};
+  const auto [frame, n] = parse_numbers(text, what, kBox, [](std::size_t count) { return count == 4; });
+  return {{n[0], n[1], n[2], n[3]}, frame};
 }
 
 Marks::Marks(const MarkTexts& texts) {
@@ -78,14 +84,12 @@ Marks::Marks(const MarkTexts& texts) {
   }
   for (const std::string& text : texts.oriented) {
     const auto [frame, n] =
-        parse_numbers(text, "--oriented", "is not a turned box: write x,y,w,h,angle in pixels and degrees",
-                      [](std::size_t count) { return count == 5; });
+        parse_numbers(text, "--oriented", kOriented, [](std::size_t count) { return count == 5; });
     put(frame, OrientedBox{{n[0], n[1], n[2], n[3]}, n[4]}, "--oriented " + text);
   }
   for (const std::string& text : texts.polygon) {
-    const auto [frame, n] =
-        parse_numbers(text, "--polygon", "is not an outline: write x,y of three corners and more in pixels",
-                      [](std::size_t count) { return count >= 6 && count % 2 == 0; });
+    const auto [frame, n] = parse_numbers(text, "--polygon", kPolygon,
+                                          [](std::size_t count) { return count >= 6 && count % 2 == 0; });
     Polygon corners;
     for (std::size_t i = 0; i + 1 < n.size(); i += 2) corners.push_back({n[i], n[i + 1]});
     put(frame, corners, "--polygon " + text);
@@ -113,9 +117,7 @@ void Marks::put_points(const MarkTexts& texts) {
   std::map<std::optional<int>, PointMarks> points;
   const auto take = [&points](const std::vector<std::string>& all, const char* what, auto member) {
     for (const std::string& text : all) {
-      const auto [frame, n] =
-          parse_numbers(text, what, "is not a place: write x,y in pixels, such as 121.5,98",
-                        [](std::size_t count) { return count == 2; });
+      const auto [frame, n] = parse_numbers(text, what, kPlace, [](std::size_t count) { return count == 2; });
       (points[frame].*member).push_back({n[0], n[1]});
     }
   };
@@ -141,6 +143,12 @@ void Marks::put_points(const MarkTexts& texts) {
 }
 
 std::optional<NamedMark> Marks::named_first() const { return first_ ? std::nullopt : earliest_; }
+
+void Marks::check_after(int first) const {
+  if (first_ && earliest_ && earliest_->frame <= first)
+    throw CallError(fmt::format("{} is for frame {}, but the first region is on frame {}", earliest_->text,
+                                earliest_->frame, first));
+}
 
 std::optional<Region> Marks::for_frame(int frame) {
   std::optional<Region> found = std::exchange(first_, std::nullopt);

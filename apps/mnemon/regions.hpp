@@ -50,6 +50,9 @@ class Marks {
   /// The earliest mark, if it names its frame.
   [[nodiscard]] std::optional<NamedMark> named_first() const;
 
+  /// \throws CallError  where a mark is not for a frame after the first, on which one without a frame is.
+  void check_after(int first) const;
+
   /// The mark for a frame: the latest of those for it and the frames before it that was not asked for yet.
   [[nodiscard]] std::optional<Region> for_frame(int frame);
 

@@ -9,11 +9,10 @@
 
 namespace mnemon {
 
-void check(const FollowOptions& options) {
-  if (options.last && *options.last < options.first)
-    throw CallError(
-        fmt::format("the frames end at {} before they begin at {}", *options.last, options.first));
-  if (options.step < 1) throw CallError(fmt::format("frames cannot be taken by steps of {}", options.step));
+void FollowOptions::check() const {
+  if (last && *last < first)
+    throw CallError(fmt::format("the frames end at {} before they begin at {}", *last, first));
+  if (step < 1) throw CallError(fmt::format("frames cannot be taken by steps of {}", step));
 }
 
 Following::Following(Tracker& tracker, FrameSource& frames, const FollowOptions& options, MarkOnFrame marks)
@@ -23,7 +22,7 @@ Following::Following(Tracker& tracker, FrameSource& frames, const FollowOptions&
       marks_(std::move(marks)),
       view_(options.width),
       smoother_(options.smooth_s) {
-  check(options);
+  options.check();
 }
 
 std::optional<FollowStep> Following::step() {

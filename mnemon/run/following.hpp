@@ -21,10 +21,10 @@ struct FollowOptions {
   double smooth_s =
       0;  ///< Answers are smoothed over that time, s; those that move at a constant rate lag by it.
   StepLimit limit = {};
-};
 
-/// \throws CallError  where the options ask for no frame.
-void check(const FollowOptions& options);
+  /// \throws CallError  where they ask for no frame.
+  void check() const;
+};
 
 /// Asked on every frame that is followed, and on those before the first region, where a person or truth has the target.
 /// The first region seeds the tracker, each later one starts it afresh there: a mark.

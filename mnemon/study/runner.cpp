@@ -66,6 +66,11 @@ class Maker {
     return catalogue_.make(planned_.name, set_);
   }
 
+  // Forgets what was taken so far: warming up is not part of a run.
+  void start_counting() const {
+    if (process_) *process_->use = {};
+  }
+
   // What the process of a run took, once its trackers are gone.
   void tell_use(StudyRun& run) const {
     if (!process_) return;
@@ -105,15 +110,17 @@ void warm_up(Tracker& tracker, FrameSource& frames, const Start& start) {
   }
 }
 
-void run_protocol(const Job& job, const ProtocolGround& ground, StudyRun& run) {
+void run_protocol(const Job& job, const ProtocolGround& ground, const Maker& maker, StudyRun& run) {
   std::optional<CorePin> pin;
   if (job.is_timed()) {
     pin.emplace();
     warm_up(*ground.make(), *ground.open(), ground.start);
+    maker.start_counting();
   }
   ProtocolRun made = job.protocol->entry().run(job.protocol->params, ground);
   run.trace = std::move(made.trace);
   run.highest_rate_hz = made.highest_rate_hz;
+  maker.tell_use(run);
   if (!job.is_timed()) forget_times(run.trace);
 }
 
@@ -164,8 +171,7 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
                    {[&] { return maker.make(); }, [&] { return opened.frames->open(); }, truth,
                     opened.sequence.facts.rate_hz,
                     starts_of(*job.protocol, truth).at(static_cast<std::size_t>(job.key.start)), limit},
-                   run);
-      maker.tell_use(run);
+                   maker, run);
     }
     for (TraceRow& row : run.trace.rows) add_position(opened.sequence.facts, row);
     run.score = scored(run.trace, opened, job.protocol->score_options());

@@ -16,6 +16,11 @@ void check_frame(const Frame& frame) {
 
 }  // namespace
 
+void Tracker::prepare(const Frame& frame) {
+  check_frame(frame);
+  do_prepare(frame);
+}
+
 void Tracker::watch(const Frame& frame) {
   check_frame(frame);
   do_watch(frame);

@@ -49,8 +49,8 @@ class Tracker {
 
   /// Does what takes long and goes by the size of frames alone, such as loading a model, so that it is not part of the
   /// time that seeding takes. May be left out.
-  /// \throws Error  where that fails.
-  void prepare(const Frame& frame) { do_prepare(frame); }
+  /// \throws CallError  where the frame is empty or not RGB; Error  where that work fails.
+  void prepare(const Frame& frame);
 
   /// Whether the tracker learns from frames before the target is marked, such as what the scene is like without it.
   [[nodiscard]] bool watches() const { return do_watches(); }

@@ -197,6 +197,23 @@ TEST(Follow, GoesOnFromMarks) {
   }
 }
 
+// A tracker that is shown what comes before the mark takes its frames by steps from the mark on, too.
+TEST(Follow, BeginsAtTheMarkWhateverTheStep) {
+  const TempFolder folder;
+  for (const char* tracker : {"blob-motion", "stay"}) {
+    const Outcome outcome = mnemon({"follow", kSteady, "--tracker", tracker, "--box", "5:150,100,50,60",
+                                    "--step", "4", "--to", "13", "--trace", "t.csv"},
+                                   folder.path());
+    EXPECT_EQ(outcome.status, 0) << outcome.err;
+    const Trace trace = read_trace(folder / "t.csv");
+    ASSERT_EQ(trace.rows.size(), 9U) << tracker;
+    for (const TraceRow& row : trace.rows)
+      EXPECT_EQ(row.event, row.frame == 5             ? Event::seed
+                           : (row.frame - 5) % 4 == 0 ? Event::none
+                                                      : Event::skip);
+  }
+}
+
 TEST(Follow, SaysWhatIsWrongWithMarks) {
   const TempFolder folder;
   const auto message = [&](std::vector<std::string> marks) {
@@ -211,6 +228,8 @@ TEST(Follow, SaysWhatIsWrongWithMarks) {
   expect_parts(message({"--include", "x:1,2"}), {"--include x:1,2", "x,y in pixels"});
   expect_parts(message({"--box", "3:1,1,9,9", "--box", "3:2,2,9,9"}), {"--box 3:2,2,9,9", "marked already"});
   expect_parts(message({"--polygon", "1,1,9,1,5,9", "--include", "5,5"}), {"go with --box"});
+  expect_parts(message({"--box", "1,1,9,9", "--box", "3:2,2,9,9", "--from", "3"}),
+               {"--box 3:2,2,9,9 is for frame 3", "first region is on frame 3"});
   expect_parts(message({"--box", "3:1,1,9,9", "--from", "5"}),
                {"--box 3:1,1,9,9 names its frame", "--from 5"});
   const Outcome missing =

@@ -141,14 +141,15 @@ void kill_orphans() noexcept {
   if (child < 0) ::_exit(1);
   const int ending = static_cast<int>(::syscall(SYS_pidfd_open, child, 0));
   std::array<pollfd, 2> watched{{{life, POLLIN, 0}, {ending, POLLIN, 0}}};
-  int how = 0;
-  while (::waitpid(child, &how, WNOHANG) == 0) {
+  // Until it is waited for the child's number, which is its group's, is nobody else's.
+  siginfo_t ended{};
+  while (watched[0].revents == 0 && ::waitid(P_PID, child, &ended, WEXITED | WNOHANG | WNOWAIT) == 0 &&
+         ended.si_pid == 0)
     // Without a descriptor for its end the child is looked at a hundred times a second.
     ::poll(watched.data(), ending >= 0 ? 2 : 1, ending >= 0 ? -1 : 10);
-    if (watched[0].revents != 0) ::kill(-child, SIGKILL);
-    if (watched[0].revents != 0 && ::waitpid(child, &how, 0) == child) break;
-  }
   ::kill(-child, SIGKILL);
+  int how = 0;
+  ::waitpid(child, &how, 0);
   static_cast<void>(!::write(status, &how, sizeof how));
   kill_orphans();
   ::_exit(0);

@@ -28,11 +28,6 @@ std::string text_at(const Json& json, const char* key) {
   return at != json.end() && at->is_string() ? plain_line(at->get_ref<const std::string&>()) : std::string();
 }
 
-bool names(const Json& json, const char* key, const char* word) {
-  const auto at = json.find(key);
-  return at != json.end() && at->is_array() && std::ranges::find(*at, Json(word)) != at->end();
-}
-
 Box box_at(const Json& answer) {
   if (!answer.is_object()) refuse_answer("result", "is to be an object");
   const auto at = answer.find("box");
@@ -138,9 +133,7 @@ void ProcessLink::begin(const ProcessSpec& spec) {
       1000 * spec.start_limit_s);
   slots_.forget_name();  // who needs it has joined it
   if (!facts.is_object()) throw Error("begin: the result is to be an object");
-  facts_.name = text_at(facts, "name");
   facts_.version = text_at(facts, "version");
-  facts_.answers_mask = names(facts, "answers", "mask");
   facts_.keeps = facts.value("keeps", Json(false)) == Json(true);
   is_inline_ = text_at(facts, "pixels") == "inline";
   if (const auto trained = facts.find("trained_on"); trained != facts.end() && trained->is_array())

@@ -3,8 +3,8 @@
 
 #include <algorithm>
 #include <array>
-#include <cmath>
 #include <cstring>
+#include <fstream>
 #include <utility>
 
 #include <fmt/format.h>
@@ -14,7 +14,6 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/fingerprint.hpp>
 #include <mnemon/base/plain_text.hpp>
-#include <mnemon/base/whole_file.hpp>
 #include <mnemon/image/mask_runs.hpp>
 #include <mnemon/run/process/process_link.hpp>
 #include <mnemon/run/region_json.hpp>
@@ -48,10 +47,7 @@ void ProcessHome::put(std::unique_ptr<ProcessLink> link) {
 }
 
 ProcessFacts facts_of_process(const ProcessSpec& spec, FrameSize size) {
-  auto link = std::make_unique<ProcessLink>(spec, size);
-  ProcessFacts facts = link->facts();
-  if (facts.keeps && spec.home) spec.home->put(std::move(link));
-  return facts;
+  return ProcessLink(spec, size).facts();
 }
 
 std::string fingerprint_of_command(const std::vector<std::string>& command,
@@ -61,17 +57,27 @@ std::string fingerprint_of_command(const std::vector<std::string>& command,
     whole.add(word);
     std::error_code code;
     const std::filesystem::path file = folder / word;
-    if (!word.empty() && std::filesystem::is_regular_file(file, code)) whole.add(read_file(file));
+    if (word.empty() || !std::filesystem::is_regular_file(file, code)) continue;
+    // Piece by piece, as it may be a model of any size. One that cannot be read fails the run, not this.
+    std::ifstream stream(file, std::ios::binary);
+    std::array<char, 65536> bytes;
+    while (stream.read(bytes.data(), bytes.size()) || stream.gcount() > 0)
+      whole.add({bytes.data(), static_cast<std::size_t>(stream.gcount())});
   }
   return whole.text();
 }
 
 ProcessTracker::ProcessTracker(ProcessSpec spec) : spec_(std::move(spec)) {}
 
-ProcessTracker::~ProcessTracker() {
+ProcessTracker::~ProcessTracker() { let_go(); }
+
+// A process that may serve again waits for the next run; another is ended.
+void ProcessTracker::let_go() {
   if (!link_) return;
-  if (spec_.use) spec_.use->peak_bytes = link_->peak_bytes();
+  if (const auto peak = link_->peak_bytes(); peak && spec_.use)
+    spec_.use->peak_bytes = std::max(*peak, spec_.use->peak_bytes.value_or(0));
   if (link_->is_sound() && link_->facts().keeps && spec_.home) spec_.home->put(std::move(link_));
+  link_.reset();
 }
 
 // A process that may not be seeded again is started anew.
@@ -79,7 +85,7 @@ void ProcessTracker::do_prepare(const Frame& frame) {
   const bool serves =
       link_ && link_->is_sound() && link_->size() == frame.size() && (!is_seeded_ || link_->facts().keeps);
   if (serves) return;
-  link_.reset();
+  let_go();
   is_seeded_ = false;
   if (spec_.home) link_ = spec_.home->take(beginning_of(spec_, frame.size()));
   if (!link_) link_ = std::make_unique<ProcessLink>(spec_, frame.size());
@@ -110,6 +116,7 @@ Estimate ProcessTracker::ask(const char* method, const Json& params, double limi
     }
     return estimate;
   } catch (...) {
+    is_seeded_ = false;
     link_.reset();
     throw;
   }

@@ -16,7 +16,7 @@ namespace mnemon {
 
 class ProcessLink;
 
-/// What the runs of one process tracker come to, and the processes that serve the next run of them. Threads may share it.
+/// Processes that wait to serve another run. Threads may share it.
 class ProcessHome {
  public:
   ProcessHome();
@@ -57,12 +57,10 @@ struct ProcessSpec {
 
 /// What a process says of itself when it begins.
 struct ProcessFacts {
-  std::string name;
   std::string version;
   std::vector<std::string>
       trained_on;      ///< Names of the sequences, or of sets of them, that its model was made from.
   bool keeps = false;  ///< Whether it may be seeded again.
-  bool answers_mask = false;
 };
 
 /// Starts the process for frames of that size, and says what it is.
@@ -87,6 +85,7 @@ class ProcessTracker final : public Tracker {
   Estimate do_follow(const Frame& frame) override;
   [[nodiscard]] Estimate ask(const char* method, const Json& params, double limit_ms);
   [[nodiscard]] Estimate taken(const Json& answer);
+  void let_go();
   std::vector<Stage> do_stages() override;
   [[nodiscard]] ImageView<const Byte> do_mask() const noexcept override;
 

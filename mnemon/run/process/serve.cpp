@@ -37,7 +37,7 @@ class Server {
  public:
   explicit Server(const MakeWithSettings& make) : make_(make) {}
 
-  // The result of a call; nothing where it wants none.
+  // The result of a call.
   Json result_of(const std::string& method, const Json& params) {
     if (method == "begin") return begin(params);
     if (!tracker_) throw DataError({"call"}, "'begin' comes first");
