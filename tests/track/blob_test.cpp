@@ -354,6 +354,25 @@ TEST(BlobMotion, LearnsTheBackgroundFromFramesBeforeTheTarget) {
   EXPECT_GT(off(0), 7);
 }
 
+// Where the target rested before it was marked, the watched background holds it: there the background is guessed.
+TEST(BlobMotion, DoesNotTakeATargetThatRestedForBackground) {
+  const auto picture = [](double x, int seed) {
+    return test::drawn_picture(Targets{{{{x, 50}, 24, 18, 0}}}, 100, 200, seed);
+  };
+  BlobMotionParams params;
+  params.chain = "grey background";
+  BlobMotion tracker(params);
+  for (int i = 0; i < 30; ++i) tracker.watch(test::frame_of(picture(60, 70 + i), i));
+  (void)tracker.seed(test::frame_of(picture(60, 100), 30), test::box_around_drawn({{60, 50}, 24, 18, 0}));
+  double least = 1;
+  for (int i = 1; i <= 25; ++i) {
+    const Estimate estimate = tracker.follow(test::frame_of(picture(60 + 3 * i, 100 + i), 30 + i));
+    least =
+        std::min(least, overlap(estimate.box.box, test::box_around_drawn({{60 + 3.0 * i, 50}, 24, 18, 0})));
+  }
+  EXPECT_GT(least, 0.5);
+}
+
 // What was watched is used once: a second seeding is as new, and so is one of frames of another size.
 TEST(BlobMotion, ForgetsWhatItWatchedOnceSeeded) {
   const test::DrawnTarget target{{{60, 50}, 24, 18, 0}};

@@ -23,7 +23,7 @@ float mean_of(ImageView<const Preparation::Value> values, int left, int top, int
 
 void MotionEvidence::start(const Frame& frame, const Box& box, const PreparationRules& rules) {
   if (has_watched_ && preparation_.size() == frame.size())
-    preparation_.prepare(frame.rgb, scaled(box, kKept));
+    preparation_.start_from_watched(frame.rgb, box);
   else
     preparation_.start(frame.rgb, box, rules);
   has_watched_ = false;

@@ -97,6 +97,12 @@ MNEMON_CLONES void stand_out(Value* __restrict value, Value* __restrict mean, Va
   }
 }
 
+// What an offset over the mean deviation is multiplied by, so that so many deviations count half.
+float standing_scale(double sigmas) noexcept {
+  return static_cast<float>(0.5 * Preparation::kFull /
+                            (sigmas * 0.8));  // a mean one is 0.8 of a standard one
+}
+
 // Ratios in 256ths.
 MNEMON_CLONES void drop_shadows(const Value* __restrict input, const Value* __restrict mean, int from, int to,
                                 int count, Value* __restrict value) noexcept {
@@ -146,6 +152,12 @@ void Preparation::start(ImageView<const Byte> rgb, const Box& target, const Prep
   started_ = false;
   prepare(rgb, target);
   started_ = true;
+}
+
+void Preparation::start_from_watched(ImageView<const Byte> rgb, const Box& target) {
+  mends_ = true;
+  prepare(rgb, target);
+  mends_ = false;
 }
 
 ImageView<const Value> Preparation::prepare(ImageView<const Byte> rgb, const Box& target) noexcept {
@@ -248,6 +260,17 @@ void Preparation::fill_behind(int left, int top, int right, int bottom) noexcept
     }
 }
 
+void Preparation::mend_background(int left, int top, int right, int bottom) {
+  const Image<Value> watched(mean_);
+  Image<Value> stands(value_);
+  stand_out(stands.elements().data(), mean_.elements().data(), deviation_.elements().data(), 0,
+            standing_scale(rules_.sigmas), static_cast<int>(stands.elements().size()));
+  fill_behind(left, top, right, bottom);
+  for (int r = top; r < bottom; ++r)
+    for (int c = left; c < right; ++c)
+      if (stands(r, c) > kFull / 2) mean_(r, c) = watched(r, c);
+}
+
 void Preparation::subtract_background(const Box& target) noexcept {
   const int rows = value_.rows();
   const int cols = value_.cols();
@@ -257,14 +280,14 @@ void Preparation::subtract_background(const Box& target) noexcept {
   const int bottom = std::clamp(static_cast<int>(std::ceil(target.y + target.h)), top, rows);
   const int rate =
       std::min(static_cast<int>(std::lround(kFineShare * rules_.background_rate * 2)), kFineShare - 1);
-  const auto scale =
-      static_cast<float>(0.5 * kFull / (rules_.sigmas * 0.8));  // a mean deviation is 0.8 of a standard one
+  const float scale = standing_scale(rules_.sigmas);
   if (drops_shadows_) std::ranges::copy(value_.elements(), input_.elements().begin());
   if (!started_) {
     std::ranges::copy(value_.elements(), mean_.elements().begin());
     std::ranges::fill(deviation_.elements(), kFirstDeviation);
     fill_behind(left, top, right, bottom);
   }
+  if (mends_) mend_background(left, top, right, bottom);
   for (int r = 0; r < rows; ++r) {
     Value* const value = value_.view().row(r);
     Value* const mean = mean_.view().row(r);

@@ -45,6 +45,10 @@ class Preparation {
   /// \throws CallError  as `check`.
   void start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules);
 
+  /// Starts with the target in that box, from the background that the frames before taught. Where the background does
+  /// not tell the marked pixels from itself, it may have learnt the target: there it is guessed, as `start` does.
+  void start_from_watched(ImageView<const Byte> rgb, const Box& target);
+
   /// The next frame through all steps.
   /// Where the target should be, px, the background learns nothing.
   /// \returns  How much each pixel stands out, 0 to kFull; it holds until the next call.
@@ -63,12 +67,14 @@ class Preparation {
   void run(Step step, ImageView<const Byte> rgb, const Box& target) noexcept;
   void blur() noexcept;
   void subtract_background(const Box& target) noexcept;
+  void mend_background(int left, int top, int right, int bottom);
   void fill_behind(int left, int top, int right, int bottom) noexcept;
 
   PreparationRules rules_;
   std::vector<Step> steps_;
   bool drops_shadows_ = false;
   bool started_ = false;
+  bool mends_ = false;              // the background, as the target is marked only now
   std::vector<Value> gamma_table_;  // for each level
   Image<Value> value_;
   Image<Value> before_;   // of `difference`
