@@ -318,11 +318,9 @@ TEST(Preparation, TellsMotionFromNoiseAndShadows) {
 
 // The background behind the target is what was seen there before it came, and not a guess.
 TEST(BlobMotion, LearnsTheBackgroundFromFramesBeforeTheTarget) {
-  const test::DrawnTarget target{{{60, 50}, 24, 18, 0}};
-  const Box box = test::box_around_drawn(target.ellipse);
-  const auto picture = [&](int i, bool is_there) {
-    return is_there ? test::drawn_picture(std::vector{target}, 100, 140, 40 + i)
-                    : test::drawn_picture(std::vector<test::DrawnTarget>{}, 100, 140, 40 + i);
+  const Box box{36, 32, 48, 36};
+  const auto ground = [](int seed) {
+    return test::drawn_picture(std::vector<test::DrawnTarget>{}, 100, 140, seed);
   };
   // How far the background is off behind the target, in levels (root of the mean square).
   const auto off = [&](int watched) {
@@ -330,24 +328,20 @@ TEST(BlobMotion, LearnsTheBackgroundFromFramesBeforeTheTarget) {
     params.chain = "grey background";
     BlobMotion tracker(params);
     EXPECT_TRUE(tracker.watches());
-    for (int i = 0; i < watched; ++i) {
-      const Image<Byte> before = picture(i, false);
-      tracker.watch(test::frame_of(before, i));
-    }
-    const Image<Byte> with = picture(60, true);
+    for (int i = 0; i < watched; ++i) tracker.watch(test::frame_of(ground(40 + i), i));
+    Image<Byte> with = ground(100);
+    for (int r = 32; r < 68; ++r) std::fill_n(&with(r, 36), 3 * 48, Byte{250});
     (void)tracker.seed(test::frame_of(with, 60), box);
     const auto stages = tracker.stages();
     const auto background = std::ranges::find(stages, "background", &Stage::name)->picture;
-    const Image<Byte> without = test::drawn_picture(std::vector<test::DrawnTarget>{}, 100, 140, 99);
+    const Image<Byte> without = ground(99);
     double sum = 0;
-    int count = 0;
-    for (int r = 34; r < 66; ++r)
-      for (int c = 40; c < 80; ++c) {
+    for (int r = 32; r < 68; ++r)
+      for (int c = 36; c < 84; ++c) {
         const double grey = 0.299 * without(r, c, 0) + 0.587 * without(r, c, 1) + 0.114 * without(r, c, 2);
         sum += (background(r, c) - grey) * (background(r, c) - grey);
-        ++count;
       }
-    return std::sqrt(sum / count);
+    return std::sqrt(sum / (36 * 48));
   };
   // Noise of 4 levels in each colour is some 2.7 in grey; a guess from the box's edges misses the ground's waves.
   EXPECT_LT(off(20), 4.5);

@@ -23,6 +23,8 @@ constexpr float kMost = Preparation::kFull;
 constexpr int kShare = 256;  // rates in 256ths
 constexpr int kFineShare = 1 << 15;
 constexpr int kFarSlower = 10;
+constexpr int kParts = 4;  // of a marked box along each side, which are told from the background one by one
+constexpr double kToldShare = 0.7;  // of a part's pixels
 
 MNEMON_CLONES void grey_of(const Byte* __restrict rgb, int count, Value* __restrict out) noexcept {
   for (int i = 0; i < count; ++i)
@@ -266,9 +268,18 @@ void Preparation::mend_background(int left, int top, int right, int bottom) {
   stand_out(stands.elements().data(), mean_.elements().data(), deviation_.elements().data(), 0,
             standing_scale(rules_.sigmas), static_cast<int>(stands.elements().size()));
   fill_behind(left, top, right, bottom);
-  for (int r = top; r < bottom; ++r)
-    for (int c = left; c < right; ++c)
-      if (stands(r, c) > kFull / 2) mean_(r, c) = watched(r, c);
+  for (int i = 0; i < kParts; ++i)
+    for (int j = 0; j < kParts; ++j) {
+      const int from_r = top + (bottom - top) * i / kParts;
+      const int to_r = top + (bottom - top) * (i + 1) / kParts;
+      const int from_c = left + (right - left) * j / kParts;
+      const int to_c = left + (right - left) * (j + 1) / kParts;
+      int standing = 0;
+      for (int r = from_r; r < to_r; ++r)
+        for (int c = from_c; c < to_c; ++c) standing += stands(r, c) > kFull / 2 ? 1 : 0;
+      if (standing < kToldShare * (to_r - from_r) * (to_c - from_c)) continue;
+      for (int r = from_r; r < to_r; ++r) std::copy_n(&watched(r, from_c), to_c - from_c, &mean_(r, from_c));
+    }
 }
 
 void Preparation::subtract_background(const Box& target) noexcept {

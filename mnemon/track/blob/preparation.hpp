@@ -46,7 +46,7 @@ class Preparation {
   void start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules);
 
   /// Starts with the target in that box, from the background that the frames before taught. Where the background does
-  /// not tell the marked pixels from itself, it may have learnt the target: there it is guessed, as `start` does.
+  /// not tell a part of the marked box from itself, it may have learnt the target: there it is guessed, as `start` does.
   void start_from_watched(ImageView<const Byte> rgb, const Box& target);
 
   /// The next frame through all steps.
