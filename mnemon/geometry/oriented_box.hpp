@@ -22,6 +22,11 @@ struct OrientedBox {
          std::fmod(oriented.angle_deg, 180.0) != 0;  // fmod is slow, and 0 is common
 }
 
+/// Whether what is in the box stands upright: half a turn leaves a box as it is, but not what is in it.
+[[nodiscard]] inline bool is_upright(const OrientedBox& oriented) noexcept {
+  return oriented.angle_deg == 0 || std::fmod(oriented.angle_deg, 360.0) == 0;
+}
+
 /// A place turned about the origin, clockwise as seen on the screen.
 [[nodiscard]] Point turned(Point place, double angle_deg) noexcept;
 

@@ -17,7 +17,7 @@ TurnedWindow::TurnedWindow(int rows, int cols, double max_w, double max_h)
 
 void TurnedWindow::sample_into(ImageView<const Byte> rgb, const OrientedBox& window,
                                ImageView<float> out) noexcept {
-  if (!is_turned(window)) {
+  if (is_upright(window)) {
     upright_.sample_into(rgb, window.box, out);
     return;
   }

@@ -67,10 +67,10 @@ float hue_sixths(const std::array<float, 3>& rgb) noexcept {
 
 ImageView<const ColourIndex> ColourWindow::sample(ImageView<const Byte> rgb,
                                                   const OrientedBox& window) noexcept {
-  if (is_turned(window))
-    sample_turned(rgb, window);
-  else
+  if (is_upright(window))
     sample_upright(rgb, window.box);
+  else
+    sample_turned(rgb, window);
   return indices_.view();
 }
 

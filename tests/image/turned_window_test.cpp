@@ -65,6 +65,21 @@ TEST(TurnedWindow, IsAPlainWindowWhereUpright) {
   }
 }
 
+// Of pictures that a whole number of pixels go into, a half turn is the same samples from the other end.
+TEST(TurnedWindow, IsUpsideDownAfterHalfATurn) {
+  const Image<Byte> picture = waves(60, 80);
+  TurnedWindow sampler(20, 30, 60, 40);
+  const Box box{10, 10, 60, 40};
+  Image<float> upright(20, 30);
+  Image<float> out(20, 30);
+  sampler.sample_into(picture.view(), {box, 0}, upright.view());
+  for (const double angle : {180.0, -180.0}) {
+    sampler.sample_into(picture.view(), {box, angle}, out.view());
+    for (int r = 0; r < 20; ++r)
+      for (int c = 0; c < 30; ++c) EXPECT_NEAR(out(r, c), upright(19 - r, 29 - c), 2.0) << angle;
+  }
+}
+
 TEST(TurnedWindow, RepeatsTheEdgeFarOutside) {
   Image<Byte> picture(30, 40, 3);
   for (Byte& b : picture.elements()) b = 77;
