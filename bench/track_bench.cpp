@@ -10,7 +10,7 @@
 
 #include <mnemon/image/arithmetic.hpp>
 #include <mnemon/scene/scene.hpp>
-#include <mnemon/signal/stack_transform.hpp>
+#include <mnemon/signal/real_transform.hpp>
 #include <mnemon/track/catalogue.hpp>
 #include <mnemon/track/corr/grey_patch.hpp>
 #include <mnemon/track/corr/kernel.hpp>
@@ -118,7 +118,7 @@ void corr_plain_step(benchmark::State& state) {
   const Box box = Footage().box();
   const int samples = static_cast<int>(state.range(0));
   const PatchWindow window(box.w, box.h, {CorrPlainParams{}.padding, CorrPlainParams{}.reach_px, samples, 1});
-  const StackTransform transform(window.rows(), window.cols());
+  const RealTransform transform(window.rows(), window.cols());
   Image<float> patch = transform.make_stack();
   Image<Complex> spectrum = transform.make_spectrum();
   GreyPatch features(window.rows(), window.cols(), window.width_px(), window.height_px());

@@ -1,9 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <memory>
-
 #include <mnemon/image/image.hpp>
-#include <mnemon/signal/stack_transform.hpp>
+#include <mnemon/signal/transform_plan.hpp>
 
 namespace mnemon {
 
@@ -16,11 +14,11 @@ namespace mnemon {
 /// of real samples can be done on P as it is; the sum over pairs of conj(P) P', transformed back, has the sum of
 /// the channels' correlations as its real part. A and B follow from P at a frequency and at its mirror image.
 ///
-/// Planned once in a process and never by timing. May be used by several threads at once. Stacks and spectra are
+/// May be used by several threads at once. Stacks and spectra are
 /// whole pictures of `Image`, or views as well aligned and as contiguous.
 class PairTransform {
  public:
-  /// \throws CallError  if a number is below 1, or `channels` is odd.
+  /// \throws CallError  if a side is below 1 or above kLongestSide, or `channels` is odd or below 2.
   PairTransform(int rows, int cols, int channels);
 
   [[nodiscard]] int rows() const noexcept { return rows_; }
@@ -38,11 +36,10 @@ class PairTransform {
   void inverse_unscaled_into(ImageView<const Complex> spectrum, ImageView<float> stack) const noexcept;
 
  private:
-  struct Plans;
   int rows_;
   int cols_;
   int channels_;
-  std::shared_ptr<const Plans> plans_;
+  ComplexPlan plan_;
 };
 
 /// The size nearest to `wanted` among those of which stacks transform several times as fast as of their

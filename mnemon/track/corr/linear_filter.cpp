@@ -54,7 +54,7 @@ LinearFilter::LinearFilter(int rows, int cols, double goal_sigma, double regular
       kept_denominator_(rows, transform_.spectrum_cols()),
       filter_(transform_.make_spectrum()),
       spectrum_(transform_.make_spectrum()),
-      response_(transform_.make_stack()) {
+      response_(transform_.make_picture()) {
   MNEMON_ASSERT(rows % 4 == 0);  // for whole lanes
   const Cell rest{rows / 2, cols / 2};
   const Point middle{rest.col + 0.5, rest.row + 0.5};
@@ -96,7 +96,7 @@ void LinearFilter::go_back() noexcept {
 // sample, that is what lies over the patch when the response is read at its middle.
 Image<float> LinearFilter::picture() const {
   Image<Complex> spectrum = copy_of(filter_.view());
-  Image<float> kernel = transform_.make_stack();
+  Image<float> kernel = transform_.make_picture();
   transform_.inverse_into(spectrum.view(), kernel.view());
   const int rows = transform_.rows();
   const int cols = transform_.cols();

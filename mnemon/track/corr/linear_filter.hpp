@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <mnemon/image/image.hpp>
-#include <mnemon/signal/stack_transform.hpp>
+#include <mnemon/signal/real_transform.hpp>
 #include <mnemon/track/corr/stack_filter.hpp>
 
 namespace mnemon {
@@ -33,7 +33,7 @@ class LinearFilter final : public StackFilter {
  private:
   void divide() noexcept;
 
-  StackTransform transform_;
+  RealTransform transform_;
   float regulariser_;
   Image<Complex> goal_;
   Image<Complex> numerator_;
