@@ -3,6 +3,7 @@
 #include <memory>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <nlohmann/json.hpp>
 
 #include <mnemon/study/score_record.hpp>
@@ -36,6 +37,7 @@ Json entry_json(const TrackerEntry& entry) {
       one["high"] = field.range.high;
     }
     if (!field.choices.empty()) one["choices"] = field.choices;
+    for (const auto& [word, sets] : field.presets) one["presets"][word] = params_json(sets);
     one["unit"] = field.unit;
     one["help"] = field.help;
     json["parameters"].push_back(one);
@@ -60,6 +62,19 @@ std::string abilities_text(const TrackerAbilities& can) {
   return text;
 }
 
+// What each word of a field sets, such as "quick sets window_cells = 20".
+std::string presets_text(const Field& field) {
+  std::string text;
+  for (const std::string& word : field.choices) {
+    const auto sets = field.presets.find(word);
+    if (sets == field.presets.end()) continue;
+    std::vector<std::string> parts;
+    for (const auto& [name, value] : sets->second) parts.push_back(name + " = " + to_text(value));
+    text += fmt::format("      {} sets {}\n", word, fmt::join(parts, ", "));
+  }
+  return text;
+}
+
 void print_entry(const TrackerEntry& entry) {
   print("{}: {}\n{}{}\nParameters, for --set and plans:\n", entry.name, entry.summary, source_text(entry),
         abilities_text(entry.abilities));
@@ -71,8 +86,8 @@ void print_entry(const TrackerEntry& entry) {
     value_width = std::max(value_width, to_text(field.standard).size());
   }
   for (const Field& field : entry.schema.fields)
-    print("  {:<{}} = {:<{}}  {}\n      {}\n", field.name, name_width, to_text(field.standard), value_width,
-          allowed_text(field), field.help);
+    print("  {:<{}} = {:<{}}  {}\n      {}\n{}", field.name, name_width, to_text(field.standard), value_width,
+          allowed_text(field), field.help, presets_text(field));
 }
 
 void run(const Options& options) {

@@ -150,11 +150,24 @@ ParamValue of_type_of(const ParamValue& standard, const ParamValue& value) {
   return value;
 }
 
+ParamSet with_presets(const ParamSet& params, const Schema& schema) {
+  ParamSet all = params;
+  for (const Field& field : schema.fields) {
+    if (field.presets.empty()) continue;
+    const auto given = params.find(field.name);
+    const ParamValue& word = given == params.end() ? field.standard : given->second;
+    const auto sets = field.presets.find(std::get<std::string>(word));
+    if (sets != field.presets.end()) all.insert(sets->second.begin(), sets->second.end());
+  }
+  return all;
+}
+
 ParamSet completed(const ParamSet& params, const Schema& schema) {
   ParamSet all;
+  const ParamSet set = with_presets(params, schema);
   for (const Field& field : schema.fields) {
-    const auto at = params.find(field.name);
-    all[field.name] = at == params.end() ? field.standard : of_type_of(field.standard, at->second);
+    const auto at = set.find(field.name);
+    all[field.name] = at == set.end() ? field.standard : of_type_of(field.standard, at->second);
   }
   return all;
 }

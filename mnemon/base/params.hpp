@@ -16,7 +16,8 @@
 ///       schema.field("padding", &P::padding, {1.0, 8.0}, "target sizes", "Window size over target size.");
 ///     }
 ///
-/// A field of words in an order is given by `schema.list`, with the words that may be in it. A struct may inherit from
+/// A field of words in an order is given by `schema.list`, with the words that may be in it. A word that sets the
+/// defaults of other fields is given by `schema.presets`. A struct may inherit from
 /// others and call their `describe` in its own.
 /// From this one description come the plan's checks, `--set`, the help, and the study's records.
 namespace mnemon {
@@ -42,6 +43,8 @@ struct Field {
   std::string unit;                  ///< Empty where it has none.
   std::string help;                  ///< A sentence: what it does, and what raising it changes.
   bool is_list = false;              ///< Whether a word is several of the choices, with blanks between them.
+  /// For each word that changes the defaults of other fields: what they are with it.
+  std::map<std::string, ParamSet> presets = {};
 };
 
 /// The fields of one parameter struct, in the order of its description.
@@ -72,7 +75,10 @@ struct Schema {
 ///                    problem_with.
 void set_from_text(ParamSet& params, const Schema& schema, std::string_view owner, std::string_view text);
 
-/// Every field's value: those of `params`, and the defaults for the rest.
+/// The same values, and those that their words set, where they are not given.
+[[nodiscard]] ParamSet with_presets(const ParamSet& params, const Schema& schema);
+
+/// Every field's value: those of `params`, those that their words set, and the defaults for the rest.
 [[nodiscard]] ParamSet completed(const ParamSet& params, const Schema& schema);
 
 /// A value that a field may have, as that field's type has it: numbers are turned into each other.
@@ -107,6 +113,12 @@ struct SchemaWriter {
             const char* help) {
     schema.fields.push_back({name, defaults.*member, {}, std::move(choices), "", help, true});
   }
+  template <class Owner>
+  void presets(const char* name, std::string Owner::*member, std::vector<std::string> choices,
+               std::map<std::string, ParamSet> sets, const char* help) {
+    schema.fields.push_back(
+        {name, defaults.*member, {}, std::move(choices), "", help, false, std::move(sets)});
+  }
 };
 
 template <class P>
@@ -138,6 +150,11 @@ struct ParamBinder {
             const char* /*help*/) {
     assign(name, member);
   }
+  template <class Owner>
+  void presets(const char* name, std::string Owner::*member, const std::vector<std::string>& /*choices*/,
+               const std::map<std::string, ParamSet>& /*sets*/, const char* /*help*/) {
+    assign(name, member);
+  }
 };
 
 }  // namespace detail
@@ -160,7 +177,8 @@ template <class P>
     const std::string problem = problem_with(schema, owner, name, value);
     if (!problem.empty()) throw CallError(problem);
   }
-  detail::ParamBinder<P> binder{params};
+  const ParamSet all = with_presets(params, schema);
+  detail::ParamBinder<P> binder{all};
   P::describe(binder);
   if constexpr (requires(const P& bound) { bound.check(); }) {
     try {

@@ -27,6 +27,20 @@ struct Everything {
   }
 };
 
+struct WithPresets {
+  int count = 3;
+  double padding = 2.5;
+  std::string size = "middle";
+
+  static void describe(auto& schema) {
+    using P = WithPresets;
+    schema.presets("size", &P::size, {"small", "middle", "large"},
+                   {{"small", {{"count", 1}, {"padding", 1.5}}}, {"large", {{"count", 9}}}}, "How large.");
+    schema.field("count", &P::count, {1, 9}, "copies", "How many.");
+    schema.field("padding", &P::padding, {1.0, 8.0}, "target sizes", "How wide.");
+  }
+};
+
 ParamSet set_of(std::initializer_list<const char*> texts) {
   ParamSet params;
   for (const char* text : texts) set_from_text(params, schema_of<Everything>(), "thing", text);
@@ -46,6 +60,20 @@ TEST(BoundParams, KeepsDefaultsWhereNothingIsSet) {
   EXPECT_EQ(bound.padding, 2.5);
   EXPECT_TRUE(bound.motion);
   EXPECT_EQ(bound.kernel, "gaussian");
+}
+
+TEST(BoundParams, TakeDefaultsFromAWordAndKeepWhatIsGiven) {
+  const auto count_of = [](const ParamSet& set) { return bound_params<WithPresets>(set, "thing").count; };
+  EXPECT_EQ(count_of({}), 3);
+  EXPECT_EQ(count_of({{"size", "middle"}}), 3);
+  EXPECT_EQ(count_of({{"size", "small"}}), 1);
+  EXPECT_EQ(count_of({{"size", "large"}}), 9);
+  EXPECT_EQ(count_of({{"size", "small"}, {"count", 3}}), 3);
+  EXPECT_EQ(bound_params<WithPresets>({{"size", "small"}, {"count", 3}}, "thing").padding, 1.5);
+  EXPECT_EQ(bound_params<WithPresets>({{"size", "large"}}, "thing").padding, 2.5);
+  const ParamSet all = completed({{"size", "small"}, {"padding", 4}}, schema_of<WithPresets>());
+  EXPECT_EQ(all, (ParamSet{{"size", "small"}, {"count", 1}, {"padding", 4.0}}));
+  EXPECT_THROW((void)count_of({{"size", "huge"}}), CallError);
 }
 
 TEST(BoundParams, TakesEveryType) {

@@ -92,7 +92,7 @@ void print_features() {
   print_bits("moments", sums);
   PoseSearch pose(40, 30, {2, 30}, 110, 90);
   pose.learn(picture.view(), {{50, 44}}, 1);
-  const PoseSearch::Change change = pose.find(picture.view(), {{51, 44}, 1.2, 17});
+  const PoseSearch::Change change = pose.find(picture.view(), {{51, 44}, 1.2, 17}, {});
   const float changes[] = {static_cast<float>(change.growth), static_cast<float>(change.turn_deg)};
   print_bits("pose", changes);
 }

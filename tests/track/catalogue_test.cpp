@@ -401,4 +401,28 @@ TEST(Catalogue, TakesANameOnce) {
   EXPECT_EQ(catalogue.entry("mine").family, "corr");
 }
 
+// Each pace is taken, sets what it says, and gives way to a parameter that is given.
+TEST(Catalogue, HasPacesThatSetWhatTheySay) {
+  const Catalogue catalogue = Catalogue::standard();
+  int with = 0;
+  for (const TrackerEntry& entry : catalogue.entries()) {
+    const Field* const pace = entry.schema.find("pace");
+    if (pace == nullptr) continue;
+    ++with;
+    EXPECT_EQ(pace->choices, (std::vector<std::string>{"quick", "usual", "careful"})) << entry.name;
+    EXPECT_FALSE(pace->presets.at("quick").empty()) << entry.name;
+    for (const auto& [word, sets] : pace->presets) {
+      const auto tracker = entry.make({{"pace", word}});
+      EXPECT_EQ(follow_all(*tracker, steady()).size(), kFrames);
+      for (const auto& [name, value] : sets) {
+        EXPECT_EQ(problem_with(entry.schema, entry.name, name, value), "");
+        EXPECT_EQ(completed({{"pace", word}}, entry.schema).at(name), value) << entry.name;
+        const ParamValue& standard = entry.schema.find(name)->standard;
+        EXPECT_EQ(completed({{"pace", word}, {name, standard}}, entry.schema).at(name), standard);
+      }
+    }
+  }
+  EXPECT_EQ(with, 6);
+}
+
 }  // namespace mnemon

@@ -55,7 +55,7 @@ TEST(PoseSearch, FindsHowMuchATextureHasGrown) {
   for (const double growth : {0.85, 0.94, 1.0, 1.03, 1.1, 1.2}) {
     PoseSearch search(50, 40, {2, 0}, 300, 300);
     search.learn(before.view(), {{150, 150}}, 1);
-    EXPECT_NEAR(search.find(posed(texture, growth).view(), {{150, 150}}).growth, growth, 0.035 * growth);
+    EXPECT_NEAR(search.find(posed(texture, growth).view(), {{150, 150}}, {}).growth, growth, 0.035 * growth);
   }
 }
 
@@ -67,7 +67,7 @@ TEST(PoseSearch, FollowsSteadyGrowthToThreeTimesTheSize) {
   for (int i = 1; i <= 20; ++i) {
     const double right = std::exp(0.055 * i);
     const Image<Byte> picture = posed(texture, right);
-    scale *= search.find(picture.view(), {{150, 150}, scale}).growth;
+    scale *= search.find(picture.view(), {{150, 150}, scale}, {}).growth;
     search.learn(picture.view(), {{150, 150}, scale}, 0.025);
     EXPECT_NEAR(scale / right, 1, 0.06) << i;
   }
@@ -77,7 +77,7 @@ TEST(PoseSearch, StaysWhereThereIsNothingToSee) {
   Image<Byte> flat(100, 100, 3);
   PoseSearch search(30, 20, {2, 20}, 100, 100);
   search.learn(flat.view(), {{50, 50}}, 1);
-  const PoseSearch::Change change = search.find(flat.view(), {{50, 50}});
+  const PoseSearch::Change change = search.find(flat.view(), {{50, 50}}, {});
   EXPECT_TRUE(change.growth >= 0.5 && change.growth <= 2);
   EXPECT_LE(std::abs(change.turn_deg), 20);
 }
@@ -89,13 +89,13 @@ TEST(PoseSearch, FindsHowATextureHasTurned) {
     PoseSearch search(size.x, size.y, {2, 40}, 300, 300);
     search.learn(before.view(), {{150, 150}}, 1);
     for (const double turn : {-9.0, -5.0, -2.0, 0.0, 4.0, 9.0}) {
-      const PoseSearch::Change change = search.find(posed(texture, 1, turn).view(), {{150, 150}});
+      const PoseSearch::Change change = search.find(posed(texture, 1, turn).view(), {{150, 150}}, {});
       EXPECT_NEAR(change.turn_deg, turn, 2) << size.x;
       EXPECT_NEAR(change.growth, 1, 0.04) << size.x;
     }
     // Its outer views count less, so that of a large turn a part is left for the next frame.
     for (const double turn : {-30.0, -18.0, -12.0, 12.0, 18.0, 30.0}) {
-      const double found = search.find(posed(texture, 1, turn).view(), {{150, 150}}).turn_deg;
+      const double found = search.find(posed(texture, 1, turn).view(), {{150, 150}}, {}).turn_deg;
       EXPECT_GT(found / turn, 0.5) << size.x;
       EXPECT_LT(found / turn, 1.1) << size.x;
     }
@@ -106,7 +106,7 @@ TEST(PoseSearch, LooksForNoTurnUnlessToldTo) {
   const Image<float> texture = discs(300, 6);
   PoseSearch search(50, 50, {2, 0}, 300, 300);
   search.learn(posed(texture, 1).view(), {{150, 150}}, 1);
-  EXPECT_EQ(search.find(posed(texture, 1, 20).view(), {{150, 150}}).turn_deg, 0);
+  EXPECT_EQ(search.find(posed(texture, 1, 20).view(), {{150, 150}}, {}).turn_deg, 0);
 }
 
 TEST(PoseSearch, FollowsGrowthAndTurnAllRound) {
@@ -117,7 +117,7 @@ TEST(PoseSearch, FollowsGrowthAndTurnAllRound) {
   for (int i = 1; i <= 72; ++i) {
     const double growth = std::exp(0.4 * std::sin(0.1 * i));
     const Image<Byte> picture = posed(texture, growth, 6.0 * i);
-    const PoseSearch::Change change = search.find(picture.view(), pose);
+    const PoseSearch::Change change = search.find(picture.view(), pose, {});
     pose.scale *= change.growth;
     pose.turn_deg += change.turn_deg;
     search.learn(picture.view(), pose, 0.03);

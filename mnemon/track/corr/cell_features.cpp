@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/track/corr/cell_features.hpp>
 
+#include <utility>
+
 #include <mnemon/base/clones.hpp>
 #include <mnemon/signal/windows.hpp>
 
@@ -37,13 +39,30 @@ MNEMON_CLONES void centre_and_taper(float* __restrict stack, int cells, const fl
 
 }  // namespace
 
+CellFeatures::Grid::Grid(int rows, int cols, double max_w, double max_h)
+    : sampler(kCell * rows, kCell * cols, max_w, max_h),
+      gradients(rows, cols),
+      grey(kCell * rows, kCell * cols) {}
+
+void CellFeatures::Grid::describe(ImageView<const Byte> rgb, const OrientedBox& window,
+                                  ImageView<float> cells) noexcept {
+  sampler.sample_into(rgb, window, grey.view());
+  gradients.describe_into(grey.view(), cells);
+  for (int r = 0; r < cells.rows; ++r) shrink_grey(grey.view(), r, cells.row(r) + kGrey, cells.cols);
+}
+
 CellFeatures::CellFeatures(int rows, int cols, double max_w, double max_h)
-    : sampler_(kCell * rows, kCell * cols, max_w, max_h),
-      gradients_(rows, cols),
+    : max_size_{max_w, max_h},
+      whole_(rows, cols, max_w, max_h),
       colours_(kCell * rows, kCell * cols),
       taper_(cosine_window(rows, cols)),
-      grey_(kCell * rows, kCell * cols),
       stack_(rows, cols, kChannels) {}
+
+void CellFeatures::keep_to_middle(int rows, int cols) {
+  if (rows >= stack_.rows() && cols >= stack_.cols()) return;
+  middle_.emplace(rows, cols, max_size_.x * cols / stack_.cols(), max_size_.y * rows / stack_.rows());
+  target_ = Image<float>(stack_.rows(), stack_.cols(), kChannels);
+}
 
 Image<float> CellFeatures::channels_picture() const {
   constexpr int kAcross = 8;
@@ -58,17 +77,33 @@ Image<float> CellFeatures::channels_picture() const {
 }
 
 ImageView<const float> CellFeatures::take(ImageView<const Byte> rgb, const OrientedBox& window) noexcept {
-  sampler_.sample_into(rgb, window, grey_.view());
-  gradients_.describe_into(grey_.view(), stack_.view());
-  for (int r = 0; r < stack_.rows(); ++r)
-    shrink_grey(grey_.view(), r, stack_.view().row(r) + kGrey, stack_.cols());
+  whole_.describe(rgb, window, stack_.view());
   soft_colours_into(colours_.sample(rgb, window), stack_.view(), kColour);
-  float shift[kChannels] = {};
   const int cells = stack_.rows() * stack_.cols();
-  sum_last_channels(stack_.view().data, cells, shift + kGrey);
-  for (float& value : shift) value /= static_cast<float>(cells);
-  centre_and_taper(stack_.view().data, cells, shift, taper_.view().data);
+  shift_ = {};
+  sum_last_channels(stack_.view().data, cells, shift_.data() + kGrey);
+  for (float& value : shift_) value /= static_cast<float>(cells);
+  centre_and_taper(stack_.view().data, cells, shift_.data(), taper_.view().data);
   return stack();
+}
+
+ImageView<const float> CellFeatures::take_target(ImageView<const Byte> rgb,
+                                                 const OrientedBox& window) noexcept {
+  if (!middle_) return take(rgb, window);
+  const int rows = middle_->grey.rows() / kCell;
+  const int cols = middle_->grey.cols() / kCell;
+  const int top = (stack_.rows() - rows) / 2;
+  const int left = (stack_.cols() - cols) / 2;
+  const ImageView<float> cells{&target_(top, left, 0), rows, cols, kChannels, target_.view().stride};
+  const Box box = box_around(centre(window.box), window.box.w * cols / stack_.cols(),
+                             window.box.h * rows / stack_.rows());
+  middle_->describe(rgb, {box, window.angle_deg}, cells);
+  const ImageView<const ColourIndex> all = colours_.sample(rgb, window);
+  soft_colours_into({all.row(kCell * top) + kCell * left, kCell * rows, kCell * cols, 1, all.stride}, cells,
+                    kColour);
+  for (int r = 0; r < rows; ++r)
+    centre_and_taper(cells.row(r), cols, shift_.data(), taper_.view().row(top + r) + left);
+  return std::as_const(target_).view();
 }
 
 }  // namespace mnemon

@@ -16,6 +16,7 @@ namespace {
 
 constexpr double kScaleReach = 2;     // growth looked for between two frames
 constexpr double kFullColours = 0.3;  // a response by colour that tells the target as well as can be
+constexpr double kFocusReach = 1.5;   // of the focus: beyond it less than a twentieth is learnt
 constexpr double kUsualRate = 0.05;
 constexpr double kLeastTargetPx = 5;
 constexpr double kRememberedFrom = 1.67;
@@ -59,6 +60,7 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   search_ = LossSearch(frame.size(), kStepShare * window.width_px(), kStepShare * window.height_px());
   turn_deg_ = 0;
   pose_search_.reset();
+  pose_rest_ = PoseRest(rules.pose_wait);
   if (rules.scale_rate > 0)
     pose_search_.emplace(target.w, target.h, PoseSearch::Reach{kScaleReach, rules.turn_deg},
                          kScaleReach * target.w * most_scale_, kScaleReach * target.h * most_scale_);
@@ -72,12 +74,25 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   colour_response_ = ColourResponse(window.rows(), window.cols());
   response_ = Image<float>(window.rows(), window.cols());
   usual_colours_ = 0;
-  const ImageView<const float> stack = features_->take(frame.rgb, window_.around(middle_, scale_, turn_deg_));
+  if (!focus_.empty()) keep_to_focus();
+  features_->take(frame.rgb, window_.around(middle_, scale_, turn_deg_));
+  const ImageView<const float> stack =
+      features_->take_target(frame.rgb, window_.around(middle_, scale_, turn_deg_));
   likeness_.start(stack, window_.target_share());
   frames_since_remembered_ = 0;
   learn(frame, stack, 1);
   filter_->keep();
   respond(frame, middle_);
+}
+
+// What is faded out of what is learnt need not be worked out for it.
+void FilterFollower::keep_to_focus() {
+  const Point share = window_.target_share();
+  const auto cells_of = [&](int cells, double part) {
+    const int half = static_cast<int>(std::ceil(0.5 * kFocusReach * rules_.focus * part * cells));
+    return std::min(cells, 2 * half);
+  };
+  features_->keep_to_middle(cells_of(window_.rows(), share.y), cells_of(window_.cols(), share.x));
 }
 
 // The filter's own picture of a response is its next call's as well.
@@ -110,6 +125,7 @@ void FilterFollower::miss(const Frame& /*frame*/) {
   loop_.missed();
   if (!loop_.forecast().is_newly_lost()) return;
   filter_->go_back();
+  pose_rest_.wake();
   search_.start(middle_);
   colour_search_.start();
 }
@@ -201,13 +217,13 @@ FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
   seen.turn_deg = turn_deg_;
   seen.middle = {place.x + motion.x, place.y + motion.y};
   seen.box = box_at(seen.middle);
-  if (pose_search_) measure_pose(frame, seen);
+  if (pose_search_) (void)measure_pose(frame, seen, {});
   see_likeness(frame, seen);
   return seen;
 }
 
 void FilterFollower::see_likeness(const Frame& frame, Seen& seen) {
-  seen.stack = features_->take(frame.rgb, window_.around(seen.middle, seen.scale, seen.turn_deg));
+  seen.stack = features_->take_target(frame.rgb, window_.around(seen.middle, seen.scale, seen.turn_deg));
   seen.likeness = likeness_.of(seen.stack);
   seen.quality = seen.likeness / usual_likeness_.value();
 }
@@ -231,9 +247,16 @@ void FilterFollower::hold(const Frame& frame, const Seen& seen, bool learns) {
 }
 
 void FilterFollower::measure_pose(const Frame& frame, Seen& seen) {
-  const PoseSearch::Change change = pose_search_->find(frame.rgb, {seen.middle, scale_, turn_deg_});
+  const PoseSearch::Asked asked = pose_rest_.next();
+  pose_rest_.measured(asked, measure_pose(frame, seen, asked));
+}
+
+PoseSearch::Change FilterFollower::measure_pose(const Frame& frame, Seen& seen,
+                                                const PoseSearch::Asked& asked) {
+  const PoseSearch::Change change = pose_search_->find(frame.rgb, {seen.middle, scale_, turn_deg_}, asked);
   seen.scale = std::clamp(scale_ * change.growth, least_scale_, most_scale_);
   seen.turn_deg = std::remainder(turn_deg_ + change.turn_deg, 360.0);
+  return change;
 }
 
 void FilterFollower::learn(const Frame& frame, ImageView<const float> stack, double rate) {

@@ -7,6 +7,7 @@
 #include <mnemon/track/corr/loss_search.hpp>
 #include <mnemon/track/corr/patch_window.hpp>
 #include <mnemon/track/corr/peak_judge.hpp>
+#include <mnemon/track/corr/pose_rest.hpp>
 #include <mnemon/track/corr/pose_search.hpp>
 #include <mnemon/track/corr/stack_filter.hpp>
 #include <mnemon/track/corr/window_features.hpp>
@@ -26,6 +27,7 @@ struct FollowRules : HoldRules {
   double colour_weight = 0;   ///< Of the response by colour, over that of the filter.
   double scale_rate = 0;      ///< Learning rate of the size; 0 keeps the size.
   double turn_deg = 0;        ///< Largest turn between two frames, looked for where the size is; 0 for none.
+  int pose_wait = 4;          ///< Most frames from one measure of a size or turn that rests to the next.
   int peak_radius = 3;        ///< Of what belongs to a response's peak, cells.
   PeakJudge::Curve curve;
   double refind_likeness =
@@ -99,6 +101,7 @@ class FilterFollower {
   }
   [[nodiscard]] Seen look(const Frame& frame) { return look_at(frame, expected()); }
   [[nodiscard]] Seen look_at(const Frame& frame, Point at);
+  void keep_to_focus();
   void respond(const Frame& frame, Point at) noexcept;
   void respond_by_colour() noexcept;
   void add_colours();
@@ -108,6 +111,7 @@ class FilterFollower {
   void hold(const Frame& frame, const Seen& seen, bool learns);
   void miss(const Frame& frame);
   void measure_pose(const Frame& frame, Seen& seen);
+  PoseSearch::Change measure_pose(const Frame& frame, Seen& seen, const PoseSearch::Asked& asked);
   void learn(const Frame& frame, ImageView<const float> stack, double rate);
   void search(const Frame& frame, Seen& seen);
   [[nodiscard]] Seen look_beside(const Frame& frame);
@@ -126,6 +130,7 @@ class FilterFollower {
   Likeness likeness_;
   int frames_since_remembered_ = 0;
   std::optional<PoseSearch> pose_search_;
+  PoseRest pose_rest_;
   LossSearch search_;
   PictureSearch colour_search_;
   PictureSearch search_beside_;

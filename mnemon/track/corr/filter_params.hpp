@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <mnemon/track/corr/filter_follower.hpp>
+#include <mnemon/track/pace.hpp>
 #include <mnemon/vision/gradient_histogram.hpp>
 /// \file
 /// Parameters that followers by correlation filter share: each tracker's struct has members of these names, with
@@ -34,12 +35,15 @@ void describe_filter(auto& schema) {
                "Weight of the newest frame; raising it adapts faster and drifts sooner.");
 }
 
-/// Describes the member `scale_rate`.
+/// Describes the members `scale_rate` and `pose_wait`.
 template <class P>
 void describe_scale(auto& schema) {
   schema.field(
       "scale_rate", &P::scale_rate, {0.0, 1.0}, "",
       "Weight of the newest frame in what is known of the size; at 0 the size stays as it was seeded.");
+  schema.field(
+      "pose_wait", &P::pose_wait, {1, 30}, "frames",
+      "Most frames from one measure of a size or turn that rests to the next; raising it is quicker.");
 }
 
 /// Describes the member `focus`.
@@ -62,7 +66,10 @@ template <class P>
   rules.curve.steepness = params.confidence_steepness;
   if constexpr (requires { params.rivals; }) rules.rivals = params;
   if constexpr (requires { params.focus; }) rules.focus = params.focus;
-  if constexpr (requires { params.scale_rate; }) rules.scale_rate = params.scale_rate;
+  if constexpr (requires { params.scale_rate; }) {
+    rules.scale_rate = params.scale_rate;
+    rules.pose_wait = params.pose_wait;
+  }
   return rules;
 }
 

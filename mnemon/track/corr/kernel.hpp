@@ -14,6 +14,7 @@ struct CorrKernelParams : HoldRules, RivalRules {
     learn_from = 0.44;
     refind_from = 0.48;
   }
+  std::string pace = "usual";
   double padding = 2.5;
   double reach_px = 12;
   int window_cells = 32;
@@ -27,6 +28,7 @@ struct CorrKernelParams : HoldRules, RivalRules {
 
   static void describe(auto& schema) {
     using P = CorrKernelParams;
+    describe_pace<P>(schema, {{"window_cells", 20}}, {});
     describe_filter<P>(schema);
     describe_focus<P>(schema);
     schema.field("kernel", &P::kernel, {"gaussian", "linear"},

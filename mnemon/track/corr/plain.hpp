@@ -14,6 +14,7 @@ struct CorrPlainParams : HoldRules {
     learn_from = 0.3;
     refind_from = 0.3;
   }
+  std::string pace = "usual";
   double padding = 1.6;
   double reach_px = 6;
   int window_samples = 96;
@@ -29,6 +30,7 @@ struct CorrPlainParams : HoldRules {
 
   static void describe(auto& schema) {
     using P = CorrPlainParams;
+    describe_pace<P>(schema, {{"window_samples", 64}}, {{"window_samples", 128}});
     schema.field("padding", &P::padding, {1.0, 6.0}, "target sizes",
                  "Size of the search window; raising it follows faster motion and learns more background.");
     schema.field(

@@ -84,8 +84,9 @@ void PoseSearch::describe(ImageView<const Byte> rgb, const Pose& pose) noexcept 
   const double w = std::min(sampler_size_.x, target_w_ * pose.scale * reach_.growth);
   const double h = std::min(sampler_size_.y, target_h_ * pose.scale * reach_.growth);
   sampler_.sample_into(rgb, {box_around(pose.middle, w, h), pose.turn_deg}, base_.view());
-  describe_sizes();
-  if (turns_) describe_turns();
+  if (asked_.size) describe_sizes();
+  if (turns_ && asked_.turn) describe_turns();
+  described_ = pose;
 }
 
 void PoseSearch::describe_sizes() noexcept {
@@ -119,17 +120,23 @@ void PoseSearch::describe_turns() noexcept {
   }
 }
 
+// A target that has not changed since `find` looks as it did then.
 void PoseSearch::learn(ImageView<const Byte> rgb, const Pose& pose, double rate) noexcept {
-  describe(rgb, pose);
-  sizes_.learn(rate);
-  if (turns_) turns_->learn(rate);
+  if (!asked_.size && !asked_.turn) return;
+  if (pose != described_) describe(rgb, pose);
+  described_.reset();  // the next frame is another
+  if (asked_.size) sizes_.learn(rate);
+  if (turns_ && asked_.turn) turns_->learn(rate);
 }
 
-PoseSearch::Change PoseSearch::find(ImageView<const Byte> rgb, const Pose& pose) noexcept {
-  describe(rgb, pose);
+PoseSearch::Change PoseSearch::find(ImageView<const Byte> rgb, const Pose& pose,
+                                    const Asked& asked) noexcept {
+  asked_ = {asked.size, asked.turn && turns_};
   Change change;
-  change.growth = std::pow(reach_.growth, sizes_.find() / kMiddle);
-  if (turns_) change.turn_deg = reach_.turn_deg * turns_->find() / kMiddle;
+  if (!asked_.size && !asked_.turn) return change;
+  describe(rgb, pose);
+  if (asked_.size) change.growth = std::pow(reach_.growth, sizes_.find() / kMiddle);
+  if (asked_.turn) change.turn_deg = reach_.turn_deg * turns_->find() / kMiddle;
   return change;
 }
 

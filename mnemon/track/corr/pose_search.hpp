@@ -24,6 +24,12 @@ class PoseSearch {
     Point middle;
     double scale = 1;
     double turn_deg = 0;
+    friend bool operator==(const Pose&, const Pose&) = default;
+  };
+  /// What is to be measured.
+  struct Asked {
+    bool size = true;
+    bool turn = true;  ///< Of no effect where turns are not looked for.
   };
   struct Change {
     double growth = 1;
@@ -35,11 +41,12 @@ class PoseSearch {
   /// \param max_w, max_h  The largest window that is ever sampled, px; larger targets are looked at in part.
   PoseSearch(double target_w, double target_h, const Reach& reach, double max_w, double max_h);
 
-  /// Moves the filters towards the target as it is, at a rate from 0 to 1.
+  /// Moves the filters towards the target as it is, at a rate from 0 to 1: all of them at first, then those that the
+  /// last `find` asked.
   void learn(ImageView<const Byte> rgb, const Pose& pose, double rate) noexcept;
 
-  /// \returns  What is to be changed of the pose so that the responses are highest.
-  [[nodiscard]] Change find(ImageView<const Byte> rgb, const Pose& pose) noexcept;
+  /// \returns  What is to be changed of the pose so that the responses are highest; of what is not asked, nothing.
+  [[nodiscard]] Change find(ImageView<const Byte> rgb, const Pose& pose, const Asked& asked) noexcept;
 
   /// Where a sample lies in a line: after which one, and how far on towards the next.
   struct Spot {
@@ -61,6 +68,8 @@ class PoseSearch {
   Image<float> base_;   // the largest size, sampled once
   Image<float> patch_;  // one view
   Image<float> cells_;  // its histograms
+  Asked asked_;
+  std::optional<Pose> described_;  // that the views are of
   PoseFilter sizes_;
   std::optional<PoseFilter> turns_;
   std::vector<float> round_;  // of every cell: how much it counts for turns

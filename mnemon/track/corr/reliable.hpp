@@ -14,22 +14,26 @@ struct CorrReliableParams : HoldRules, RivalRules {
     learn_from = 0.6;
     refind_from = 0.6;
   }
+  std::string pace = "usual";
   double padding = 3;
   double reach_px = 12;
   int window_cells = 32;
   double goal_sigma = 0.085;
   double regulariser = 0.01;
-  int iterations = 4;
+  int iterations = 2;
   double learning_rate = 0.03;
   double channel_rate = 0.005;
   double colour_rate = 0.04;
   double colour_weight = 0.5;
   double scale_rate = 0.03;
+  int pose_wait = 2;
   double turn_deg = 40;
   double refind_likeness = 0.3;
 
   static void describe(auto& schema) {
     using P = CorrReliableParams;
+    describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 1}},
+                     {{"iterations", 4}, {"pose_wait", 1}});
     describe_filter<P>(schema);
     schema.field("regulariser", &P::regulariser, {1e-6, 10.0}, "mean power",
                  "Added at every frequency; raising it trusts weak frequencies less.");

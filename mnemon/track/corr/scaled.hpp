@@ -14,6 +14,7 @@ struct CorrScaledParams : HoldRules, RivalRules {
     learn_from = 0.5;
     refind_from = 0.55;
   }
+  std::string pace = "usual";
   double padding = 2.5;
   double reach_px = 12;
   int window_cells = 32;
@@ -22,10 +23,12 @@ struct CorrScaledParams : HoldRules, RivalRules {
   double regulariser = 0.01;
   double learning_rate = 0.025;
   double scale_rate = 0.025;
+  int pose_wait = 4;
   double refind_likeness = 0.3;
 
   static void describe(auto& schema) {
     using P = CorrScaledParams;
+    describe_pace<P>(schema, {{"window_cells", 20}}, {{"pose_wait", 1}});
     describe_filter<P>(schema);
     describe_focus<P>(schema);
     schema.field("regulariser", &P::regulariser, {1e-6, 10.0}, "mean power",

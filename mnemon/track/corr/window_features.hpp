@@ -19,6 +19,16 @@ class WindowFeatures {
   ///                and turn.
   virtual ImageView<const float> take(ImageView<const Byte> rgb, const OrientedBox& window) noexcept = 0;
 
+  /// Limits what `take_target` tells to so many cells about the middle: where nothing else is learnt, the rest need not
+  /// be worked out. Features that cannot do so tell all.
+  virtual void keep_to_middle(int /*rows*/, int /*cols*/) {}
+
+  /// The features of that window once more, for learning and comparing what is in its middle: as `take`, but 0 outside
+  /// the cells that are kept to. Where they are centred, then as the window of the last `take` was.
+  virtual ImageView<const float> take_target(ImageView<const Byte> rgb, const OrientedBox& window) noexcept {
+    return take(rgb, window);
+  }
+
   /// The colours of samples under the window of the last call; empty where the features have none.
   [[nodiscard]] virtual ImageView<const ColourIndex> colours() const noexcept { return {}; }
 

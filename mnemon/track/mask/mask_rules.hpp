@@ -3,6 +3,7 @@
 #include <mnemon/track/hold/confidence.hpp>
 #include <mnemon/track/hold/hold_rules.hpp>
 #include <mnemon/track/mask/mask_cutter.hpp>
+#include <mnemon/track/pace.hpp>
 
 namespace mnemon {
 
@@ -10,8 +11,10 @@ inline constexpr double kWhole = 0.9;  ///< Visible share of a target that count
 
 /// What the trackers by masks go by: the parameters that they share.
 struct MaskRules : CutRules, HoldRules {
-  double reach = 0.5;             ///< How far from the forecast the target is looked for, in target sizes,
-  double reach_px = 12;           ///< and added to it, px.
+  std::string pace = "usual";
+  int cells = 44;        ///< Along a target's longer side, at the least, where it has as many pixels.
+  double reach = 0.5;    ///< How far from the forecast the target is looked for, in target sizes,
+  double reach_px = 12;  ///< and added to it, px.
   double appearance_rate = 0.15;  ///< Learning rates.
   double shape_rate = 0.1;
   double colour_rate = 0.05;
@@ -29,6 +32,10 @@ struct MaskRules : CutRules, HoldRules {
 
   static void describe(auto& schema) {
     using P = MaskRules;
+    schema.field(
+        "cells", &P::cells, {16, 80}, "cells",
+        "Along a target's longer side, at the least, where it has as many pixels; raising it is finer "
+        "and slower.");
     schema.field("reach", &P::reach, {0.1, 2.0}, "target sizes",
                  "How far from its forecast the target is looked for; raising it follows faster motion, more "
                  "coarsely.");

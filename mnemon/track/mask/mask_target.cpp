@@ -11,8 +11,7 @@
 namespace mnemon {
 namespace {
 
-constexpr double kCells = 44;   // along a target's longer side, at the least, where it has as many pixels
-constexpr int kSeedRounds = 5;  // of cutting and learning colours
+constexpr int kSeedRounds = 5;        // of cutting and learning colours
 constexpr double kTightAlong = 0.75;  // least share of a seeded box's sides that its target has
 constexpr double kTightArea = 0.3;    // and of its area
 constexpr double kUsualRate = 0.05;
@@ -68,7 +67,7 @@ double area_of(const Appearance& appearance) noexcept {
 }  // namespace
 
 int MaskTarget::block_for(double scale) const noexcept {
-  return std::max(1, static_cast<int>(std::max(w_, h_) * scale / kCells));
+  return std::max(1, static_cast<int>(std::max(w_, h_) * scale / rules_.cells));
 }
 
 Box MaskTarget::grid_around(const TargetPose& pose, double margin) const noexcept {

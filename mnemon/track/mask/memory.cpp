@@ -18,6 +18,7 @@ constexpr double kNearReach = 0.3;
 // And the most that makes it doubtful anyway, where the target is usually met better than that.
 constexpr double kDoubtful = 0.35;
 constexpr double kMetRate = 0.1;
+constexpr double kAsUsual = 0.95;
 constexpr double kFirstMet = 0.5;
 constexpr double kFirstMetVariance = 0.04;
 // How much less like the target than its rivals require something may be that is where a sure forecast has it.
@@ -35,6 +36,7 @@ Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box
   frames_since_remembered_ = 0;
   frames_ = 0;
   usual_memory_likeness_ = Usual(1, 1);
+  usual_quality_ = Usual(1, 1);
   usual_met_ = kFirstMet;
   met_variance_ = kFirstMetVariance;
   loop_.start(frame.size(), params_, params_);
@@ -120,6 +122,13 @@ MaskMemory::Seen MaskMemory::look_from(const Frame& frame, const TargetPose& fro
   return seen;
 }
 
+// Whether one look explains the frame about as well as usual, so that no other is needed. Now and then all are taken
+// anyway: what drifts slowly looks usual.
+bool MaskMemory::explains(const Seen& seen) const noexcept {
+  return at_hand_ && !loop_.is_lost() && frames_ % params_.all_looks != 0 &&
+         seen.quality >= kAsUsual * usual_quality_.value() && !is_doubtful(overlap(seen.box, forecast_box()));
+}
+
 // Looks in several ways. The best so far is kept, mask and all, and is the last sighting in the end. Most looks find
 // one and the same pose, and the first of them that does cuts it out.
 MaskMemory::Seen MaskMemory::look(const Frame& frame) {
@@ -140,6 +149,7 @@ MaskMemory::Seen MaskMemory::look(const Frame& frame) {
   const double moves =
       std::hypot(forecast.middle.x - last_.pose.middle.x, forecast.middle.y - last_.pose.middle.y);
   try_one(forecast, kLatest);
+  if (explains(best)) return best;
   if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
   if (params_.memory != "latest") {
     try_one(forecast, 0);
@@ -235,6 +245,7 @@ void MaskMemory::hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
   }
   last_ = seen;
   target_.found();
+  if (learns) usual_quality_.take(seen.quality);
   if (learns) usual_memory_likeness_.take(alike * usual_memory_likeness_.value());
   ++frames_since_remembered_;
   if (learns && !lost && alike >= params_.remember_likeness &&

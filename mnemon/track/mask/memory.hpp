@@ -17,9 +17,11 @@ struct MaskMemoryParams : MaskRules, RivalRules {
   double motion_weight = 0.25;
   double remember_likeness = 0.8;
   double remember_overlap = 0.6;
+  int all_looks = 5;
 
   static void describe(auto& schema) {
     using P = MaskMemoryParams;
+    describe_pace<P>(schema, {{"cells", 28}, {"all_looks", 20}}, {{"cells", 60}, {"all_looks", 1}});
     MaskRules::describe(schema);
     schema.field(
         "memory", &P::memory, {"several", "seed", "latest"},
@@ -34,6 +36,9 @@ struct MaskMemoryParams : MaskRules, RivalRules {
     schema.field(
         "remember_overlap", &P::remember_overlap, {0.0, 1.0}, "",
         "Overlap with its forecast box that a frame needs to be remembered; raising it keeps jumps out.");
+    schema.field(
+        "all_looks", &P::all_looks, {1, 100}, "frames",
+        "Where one look explains a frame, from one frame with all looks to the next; raising it is quicker.");
     RivalRules::describe(schema);
   }
 };
@@ -88,6 +93,7 @@ class MaskMemory final : public Tracker {
   /// Looks at the most promising place beside where the target should be.
   [[nodiscard]] Seen look_beside(const Frame& frame);
   [[nodiscard]] bool is_doubtful(double met) const noexcept;
+  [[nodiscard]] bool explains(const Seen& seen) const noexcept;
   [[nodiscard]] bool accept(const Frame& frame, const Seen& seen) const noexcept;
   void hold(const Frame& frame, const Seen& seen, bool learns);
   void miss(const Frame& frame);
@@ -102,6 +108,7 @@ class MaskMemory final : public Tracker {
   int frames_since_remembered_ = 0;
   int frames_ = 0;
   Usual usual_memory_likeness_;
+  Usual usual_quality_;
   double usual_met_ = 0;  // overlap of what was held with its forecast
   double met_variance_ = 0;
   std::array<MotionFilter, 4> motion_;  // centre, and logarithms of width and height

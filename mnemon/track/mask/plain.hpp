@@ -4,7 +4,12 @@
 
 namespace mnemon {
 
-using MaskPlainParams = MaskRules;
+struct MaskPlainParams : MaskRules {
+  static void describe(auto& schema) {
+    describe_pace<MaskPlainParams>(schema, {{"cells", 28}}, {{"cells", 60}});
+    MaskRules::describe(schema);
+  }
+};
 
 /// Moves the target's last mask along to where it looks alike, and cuts it out of its surroundings there by colour,
 /// expected shape and borders. Its box is as large against the mask as the seeded one was. Seeds: box, turned box,
