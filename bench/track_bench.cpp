@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 // A tracker's step beside its bound: the transforms, windows, features and products that it cannot do without, at its
 // own sizes, each run alone.
+#include <cmath>
 #include <cstring>
 #include <string>
 #include <utility>
@@ -63,6 +64,11 @@ class CellParts {
         window_(window) {}
 
   void look(const Frame& frame, Point middle) { features_.take(frame.rgb, window_.around(middle)); }
+  /// Cells about the middle are all that `look_at_target` works out, where only they are learnt.
+  void keep_to_middle(int rows, int cols) { features_.keep_to_middle(rows, cols); }
+  void look_at_target(const Frame& frame, Point middle) {
+    features_.take_target(frame.rgb, window_.around(middle));
+  }
   void transform_stacks(int count) {
     for (int i = 0; i < count; ++i) stacks_.forward_into(stack_.view(), spectrum_.view());
   }
@@ -119,7 +125,7 @@ void corr_plain_step(benchmark::State& state) {
   const int samples = static_cast<int>(state.range(0));
   const PatchWindow window(box.w, box.h, {CorrPlainParams{}.padding, CorrPlainParams{}.reach_px, samples, 1});
   const RealTransform transform(window.rows(), window.cols());
-  Image<float> patch = transform.make_stack();
+  Image<float> patch = transform.make_picture();
   Image<Complex> spectrum = transform.make_spectrum();
   GreyPatch features(window.rows(), window.cols(), window.width_px(), window.height_px());
   measure_step(state, "corr-plain", {{"window_samples", samples}}, [&](const Frame& frame, Point middle) {
@@ -133,13 +139,23 @@ void corr_plain_step(benchmark::State& state) {
 }
 BENCHMARK(corr_plain_step)->Arg(32)->Arg(64)->Arg(96)->UseManualTime()->Unit(benchmark::kMicrosecond);
 
-// Two windows, two transforms of a stack, seven of a plane: kernels of detection and learning with their correlations,
+// What is learnt by filters that fade the surroundings out: 1.5 times the target.
+void keep_to_target(CellParts& parts, const PatchWindow& window) {
+  const Point share = window.target_share();
+  parts.keep_to_middle(2 * static_cast<int>(std::ceil(0.75 * share.y * window.rows())),
+                       2 * static_cast<int>(std::ceil(0.75 * share.x * window.cols())));
+}
+
+// A window and the target in it, two transforms of a stack, seven of a plane: kernels of detection and learning with their correlations,
 // and the response.
 void corr_kernel_step(benchmark::State& state) {
   const Box box = Footage().box();
-  CellParts parts(cell_window_of(CorrKernelParams{}, box));
+  const PatchWindow window = cell_window_of(CorrKernelParams{}, box);
+  CellParts parts(window);
+  keep_to_target(parts, window);
   measure_step(state, "corr-kernel", {}, [&](const Frame& frame, Point middle) {
-    for (int i = 0; i < 2; ++i) parts.look(frame, middle);
+    parts.look(frame, middle);
+    parts.look_at_target(frame, middle);
     parts.transform_stacks(2);
     parts.transform_planes(5);
     parts.multiply(2, 1);
@@ -147,35 +163,43 @@ void corr_kernel_step(benchmark::State& state) {
 }
 BENCHMARK(corr_kernel_step)->UseManualTime()->Unit(benchmark::kMicrosecond);
 
-// The same without the kernels, and the features of 17 sizes twice.
+// The same without the kernels, and the features of 17 sizes where they are due.
 void corr_scaled_step(benchmark::State& state) {
   const Box box = Footage().box();
-  CellParts parts(cell_window_of(CorrScaledParams{}, box));
+  const PatchWindow window = cell_window_of(CorrScaledParams{}, box);
+  CellParts parts(window);
+  keep_to_target(parts, window);
   PoseSearch pose(box.w, box.h, {2, 0}, 640, 360);
   pose.learn(Footage().first().rgb, {centre(box)}, 1);
+  int step = 0;
   measure_step(state, "corr-scaled", {}, [&](const Frame& frame, Point middle) {
-    for (int i = 0; i < 2; ++i) parts.look(frame, middle);
+    parts.look(frame, middle);
+    parts.look_at_target(frame, middle);
     parts.transform_stacks(2);
     parts.transform_planes(1);
     parts.multiply(1, 2);
-    (void)pose.find(frame.rgb, {middle});
+    if (step++ % CorrScaledParams{}.pose_wait != 0) return;
+    (void)pose.find(frame.rgb, {middle}, {});
     pose.learn(frame.rgb, {middle}, 0.025);
   });
 }
 BENCHMARK(corr_scaled_step)->UseManualTime()->Unit(benchmark::kMicrosecond);
 
-// The features of 17 sizes and 17 turns twice. Two transforms to respond by channel, two at the learning's ends, and
-// two for the start and each of four alternations.
+// The features of 17 sizes and 17 turns where they are due. Two transforms to respond by channel, two at the learning's
+// ends, and two for the start and each alternation.
 void corr_reliable_step(benchmark::State& state) {
   const Box box = Footage().box();
   CellParts parts(cell_window_of(CorrReliableParams{}, box));
   PoseSearch pose(box.w, box.h, {2, CorrReliableParams{}.turn_deg}, 640, 360);
+  const int rounds = 1 + CorrReliableParams{}.iterations;
+  int step = 0;
   pose.learn(Footage().first().rgb, {centre(box)}, 1);
   measure_step(state, "corr-reliable", {}, [&](const Frame& frame, Point middle) {
     for (int i = 0; i < 2; ++i) parts.look(frame, middle);
-    parts.transform_stacks(4 + 2 * 5);
-    parts.multiply(1, 4 * 5 + 4);
-    (void)pose.find(frame.rgb, {middle});
+    parts.transform_stacks(4 + 2 * rounds);
+    parts.multiply(1, 4 * rounds + 4);
+    if (step++ % CorrReliableParams{}.pose_wait != 0) return;
+    (void)pose.find(frame.rgb, {middle}, {});
     pose.learn(frame.rgb, {middle}, 0.025);
   });
 }

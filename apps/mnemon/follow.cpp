@@ -31,6 +31,8 @@
 namespace mnemon::app {
 namespace {
 
+constexpr const char* kUsualTracker = "fusion";  // where none is named
+
 struct Options {
   std::string sequence;
   MarkTexts marks;
@@ -314,13 +316,10 @@ TrackerSettings settings_of(const Options& options, const Catalogue& catalogue) 
   TrackerSettings settings;
   if (!options.settings.empty()) settings = read_settings(options.settings, catalogue);
   const std::string& name = options.files.tracker;
-  if (name.empty() && settings.tracker.empty())
-    throw CallError(
-        "which tracker? Name one with --tracker ('mnemon trackers' lists them), or give --settings");
   if (!name.empty() && !settings.tracker.empty() && name != settings.tracker)
     throw CallError(fmt::format("the settings in {} are those of '{}', not of '{}'", options.settings,
                                 settings.tracker, name));
-  if (settings.tracker.empty()) settings.tracker = name;
+  if (settings.tracker.empty()) settings.tracker = name.empty() ? kUsualTracker : name;
   for (const std::string& text : options.set)
     set_from_text(settings.set, catalogue.entry(settings.tracker).schema, settings.tracker, text);
   return settings;
@@ -434,7 +433,7 @@ void add_follow(CommandLine& program) {
       "camera:DEVICE such as camera:/dev/video0, or camera:sim:SEQUENCE to play a sequence as a camera would",
       Need::required);
   verb.text("--tracker", "NAME", options->files.tracker,
-            "which tracker; 'mnemon trackers' lists them (default: that of --settings)");
+            "which tracker; 'mnemon trackers' lists them (default: that of --settings, or fusion)");
   verb.texts("--box", "[FRAME:]X,Y,W,H", options->marks.box,
              "where the target is on the first frame, or on frame FRAME, px (default: the first truth box); "
              "given again for a later frame it corrects the tracker there, as do the next five");

@@ -422,7 +422,7 @@ TEST(Catalogue, HasPacesThatSetWhatTheySay) {
       }
     }
   }
-  EXPECT_EQ(with, 6);
+  EXPECT_EQ(with, 7);
 }
 
 }  // namespace mnemon

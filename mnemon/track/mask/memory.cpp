@@ -149,7 +149,7 @@ MaskMemory::Seen MaskMemory::look(const Frame& frame) {
   const double moves =
       std::hypot(forecast.middle.x - last_.pose.middle.x, forecast.middle.y - last_.pose.middle.y);
   try_one(forecast, kLatest);
-  if (explains(best)) return best;
+  if (explains(best) || searches_now()) return best;
   if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
   if (params_.memory != "latest") {
     try_one(forecast, 0);
@@ -185,8 +185,9 @@ void MaskMemory::search(const Frame& frame, Seen& best) {
       return other;
     };
     const Seen first = try_one(there, kLatest);
-    if (!is_found) try_one(target_.pose_of_mask(first), kLatest);
-    for (int k = 0; k < kRecalls && !is_found && params_.memory != "latest"; ++k)
+    const bool is_closer = searches_now();
+    if (!is_found && is_closer) try_one(target_.pose_of_mask(first), kLatest);
+    for (int k = 0; k < kRecalls && !is_found && is_closer && params_.memory != "latest"; ++k)
       try_one(remembered_[recalled(k)].pose.moved_to(there.middle), recalled(k));
     if (!is_found) target_.leave_out(there.middle);
   }

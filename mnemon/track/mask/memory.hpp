@@ -21,7 +21,7 @@ struct MaskMemoryParams : MaskRules, RivalRules {
 
   static void describe(auto& schema) {
     using P = MaskMemoryParams;
-    describe_pace<P>(schema, {{"cells", 28}, {"all_looks", 20}}, {{"cells", 60}, {"all_looks", 1}});
+    describe_pace<P>(schema, {{"cells", 28}, {"all_looks", 20}}, {});
     MaskRules::describe(schema);
     schema.field(
         "memory", &P::memory, {"several", "seed", "latest"},
@@ -84,10 +84,15 @@ class MaskMemory final : public Tracker {
                  std::span<const TargetPose> known = {});
   [[nodiscard]] Seen look(const Frame& frame);
   void search(const Frame& frame, Seen& seen);
+  /// Whether a lost target is looked for in several ways at the best place of the picture on this frame; on the others
+  /// that is done where it should be, so that no step has to do both.
+  [[nodiscard]] bool searches_now() const noexcept {
+    return loop_.is_lost() && (loop_.forecast().frames_lost() - Forecast::kFramesUntilSearch) % 2 == 0;
+  }
   /// Which remembered frame the k-th recall of a frame is of, while the target is lost: each in turn, the seed's first.
   [[nodiscard]] int recalled(int k) const noexcept {
-    return (kRecalls * (loop_.forecast().frames_lost() - Forecast::kFramesUntilSearch) + k) %
-           remembered_.size();
+    const int turn = (loop_.forecast().frames_lost() - Forecast::kFramesUntilSearch) / 2;
+    return (kRecalls * turn + k) % remembered_.size();
   }
   [[nodiscard]] double likeness_to_memory(const MaskSighting& seen) const noexcept;
   /// Looks at the most promising place beside where the target should be.

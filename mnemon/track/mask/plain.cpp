@@ -8,6 +8,7 @@ namespace mnemon {
 Estimate MaskPlain::do_seed(const Frame& frame, const Region& region, const Box& box) {
   last_ = target_.start(frame, region, box, params_);
   sure_ = last_;
+  resized_.reset();
   loop_.start(frame.size(), params_);
   return estimate({true, 1});
 }
@@ -23,19 +24,34 @@ TargetPose MaskPlain::expected() const noexcept {
   return pose;
 }
 
+MaskSighting MaskPlain::look(const Frame& frame) noexcept {
+  if (!resized_) return target_.look(frame, expected());
+  const MaskSighting seen = target_.look(frame, *resized_);
+  if (!loop_.is_sure(seen)) target_.leave_out(searched_);
+  return seen;
+}
+
 void MaskPlain::search(const Frame& frame, MaskSighting& seen) noexcept {
   if (loop_.is_sure(seen)) return;
+  const bool was_resized = resized_.has_value();
+  resized_.reset();
   TargetPose there = last_.pose;
   there.middle = target_.search(frame, last_.box);
   seen = target_.look(frame, there);
-  if (!loop_.is_sure(seen)) seen = target_.look(frame, target_.pose_of_mask(seen));
-  if (!loop_.is_sure(seen)) target_.leave_out(there.middle);
+  if (loop_.is_sure(seen)) return;
+  if (was_resized) {
+    target_.leave_out(there.middle);
+    return;
+  }
+  resized_ = target_.pose_of_mask(seen);
+  searched_ = there.middle;
 }
 
 void MaskPlain::hold(const Frame& /*frame*/, const MaskSighting& seen, bool learns) noexcept {
   loop_.found(last_.pose.middle, seen.pose.middle);
   last_ = seen;
   target_.found();
+  resized_.reset();
   if (!learns) return;
   target_.learn(seen);
   if (seen.visible > kWhole) sure_ = seen;

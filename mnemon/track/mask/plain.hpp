@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <optional>
+
 #include <mnemon/track/mask/mask_target.hpp>
 
 namespace mnemon {
 
 struct MaskPlainParams : MaskRules {
   static void describe(auto& schema) {
-    describe_pace<MaskPlainParams>(schema, {{"cells", 28}}, {{"cells", 60}});
+    describe_pace<MaskPlainParams>(schema, {{"cells", 28}}, {});
     MaskRules::describe(schema);
   }
 };
@@ -34,8 +36,11 @@ class MaskPlain final : public Tracker {
 
   // The last pose, moved as the target should have.
   [[nodiscard]] TargetPose expected() const noexcept;
-  [[nodiscard]] MaskSighting look(const Frame& frame) noexcept { return target_.look(frame, expected()); }
+  [[nodiscard]] MaskSighting look(const Frame& frame) noexcept;
   [[nodiscard]] MaskSighting look_beside(const Frame& /*frame*/) const { return {}; }  // there are no rivals
+  // Tries the most promising place of the whole picture in the size that the target had. On every second frame that is
+  // tried on the next one, too, in the size of the mask there, in place of the look at the forecast: so no step has
+  // three looks.
   void search(const Frame& frame, MaskSighting& seen) noexcept;
   [[nodiscard]] bool accept(const Frame& /*frame*/, const MaskSighting& /*seen*/) const noexcept {
     return true;
@@ -47,6 +52,8 @@ class MaskPlain final : public Tracker {
   MaskPlainParams params_;
   HoldLoop loop_;
   MaskTarget target_;
+  std::optional<TargetPose> resized_;  // to look from on the next frame
+  Point searched_;                     // the place of that
   MaskSighting last_;
   MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
 };

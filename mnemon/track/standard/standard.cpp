@@ -7,6 +7,7 @@
 #include <mnemon/track/corr/plain.hpp>
 #include <mnemon/track/corr/reliable.hpp>
 #include <mnemon/track/corr/scaled.hpp>
+#include <mnemon/track/joint/fusion.hpp>
 #include <mnemon/track/mask/memory.hpp>
 #include <mnemon/track/mask/plain.hpp>
 #include <mnemon/track/shift/adaptive.hpp>
@@ -72,6 +73,12 @@ Catalogue Catalogue::standard() {
       "vision. TPAMI 2004, for the cuts; Kalman: A new approach to linear filtering and prediction problems. "
       "1960; Oh and others, ICCV 2019, Ravi and others, 2024, and Yang and others, 2024, for the memory",
       {.takes_shape = true, .answers_mask = true, .answers_turned_box = true, .tells_rivals = true}));
+  catalogue.add(tracker_entry<Fusion, FusionParams>(
+      "fusion", "joint", "A filter and a mask side by side, the surer of which answers.",
+      "Lukežič, Vojíř, Čehovin Zajc, Matas and Kristan, IJCV 2018, and Boykov and Kolmogorov, TPAMI 2004, "
+      "for the two "
+      "ways; choosing between them is our own",
+      {.takes_shape = true, .answers_mask = true, .tells_rivals = true}));
   catalogue.add(tracker_entry<Stay, StayParams>("stay", "floor",
                                                 "Its box never moves: the floor under every table.", "", {}));
   for (TrackerEntry& entry : catalogue.entries_) entry.is_of_library = true;

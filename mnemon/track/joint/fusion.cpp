@@ -1,0 +1,101 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/joint/fusion.hpp>
+
+#include <algorithm>
+#include <utility>
+
+#include <mnemon/base/number_text.hpp>
+
+namespace mnemon {
+namespace {
+
+constexpr double kAbsent = 0.3;  // what the confidence counts of an answer that the target is absent
+constexpr double kSure = 0.7;    // confidence from which the filter's box tells how far the mask is right
+constexpr double kAgreementRate = 0.05;
+constexpr double kLeastTrust = 0.4;  // in a mask that never agrees
+
+double weight_of(const Estimate& estimate) noexcept {
+  return estimate.confidence * (estimate.present ? 1 : kAbsent);
+}
+
+bool is_among(std::string_view way, const std::string& ways) {
+  const std::vector<std::string_view> parts = parts_of(ways, ' ');
+  return std::ranges::find(parts, way) != parts.end();
+}
+
+CorrReliableParams filter_params(const FusionParams& params) {
+  CorrReliableParams filter;
+  static_cast<RivalRules&>(filter) = params;
+  filter.window_cells = params.window_cells;
+  filter.iterations = params.iterations;
+  filter.pose_wait = params.pose_wait;
+  return filter;
+}
+
+MaskMemoryParams mask_params(const FusionParams& params) {
+  MaskMemoryParams mask;
+  static_cast<RivalRules&>(mask) = params;
+  mask.cells = params.cells;
+  mask.all_looks = params.all_looks;
+  return mask;
+}
+
+}  // namespace
+
+Fusion::Fusion(const FusionParams& params)
+    : params_(params),
+      has_filter_(is_among("filter", params.ways)),
+      has_mask_(is_among("mask", params.ways)),
+      filter_(filter_params(params)),
+      mask_(mask_params(params)) {}
+
+Estimate Fusion::do_seed(const Frame& frame, const Region& region, const Box& box) {
+  agreement_ = 1;
+  mask_leads_ = !has_filter_;
+  mask_answers_ = has_mask_;
+  none_ = Image<Byte>(frame.rgb.rows, frame.rgb.cols);
+  Estimate estimate{{box, 0}, 1, true};
+  if (has_filter_) (void)filter_.seed(frame, region);
+  if (has_mask_) estimate.minor_px = mask_.seed(frame, region).minor_px;
+  return estimate;
+}
+
+Estimate Fusion::do_follow(const Frame& frame) {
+  if (!has_mask_) return filter_.follow(frame);
+  if (!has_filter_) return mask_.follow(frame);
+  const Estimate by_filter = filter_.follow(frame);
+  const Estimate by_mask = mask_.follow(frame);
+  choose(by_filter, by_mask);
+  return mask_answers_ ? by_mask : by_filter;
+}
+
+void Fusion::choose(const Estimate& by_filter, const Estimate& by_mask) noexcept {
+  const double shared = overlap(by_filter.box.box, by_mask.box.box);
+  const bool both = by_filter.present && by_mask.present;
+  if (both && by_filter.confidence >= kSure)
+    agreement_ += kAgreementRate * (std::min(1.0, shared / params_.agree_from) - agreement_);
+  const double filter = weight_of(by_filter);
+  const double mask =
+      params_.mask_trust * (kLeastTrust + (1 - kLeastTrust) * agreement_) * weight_of(by_mask);
+  // The lead changes at once where only one of them sees the target.
+  const double lead = by_filter.present == by_mask.present ? params_.lead : 0;
+  if (mask_leads_ ? filter > mask + lead : mask > filter + lead) mask_leads_ = !mask_leads_;
+  mask_answers_ = both && shared > params_.agree_from ? by_mask.confidence > params_.mask_from : mask_leads_;
+}
+
+std::vector<Stage> Fusion::do_stages() {
+  std::vector<Stage> all;
+  stage_names_.clear();
+  const auto add = [&](std::string_view way, Tracker& tracker) {
+    for (const Stage& stage : tracker.stages()) {
+      stage_names_.push_back(std::string(way) + "-" + std::string(stage.name));
+      all.push_back({"", stage.picture});
+    }
+  };
+  if (has_filter_) add("filter", filter_);
+  if (has_mask_) add("mask", mask_);
+  for (std::size_t i = 0; i < all.size(); ++i) all[i].name = stage_names_[i];
+  return all;
+}
+
+}  // namespace mnemon

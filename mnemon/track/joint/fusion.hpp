@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <string>
+#include <vector>
+
+#include <mnemon/track/corr/reliable.hpp>
+#include <mnemon/track/mask/memory.hpp>
+
+namespace mnemon {
+
+struct FusionParams : RivalRules {
+  std::string pace = "usual";
+  std::string ways = "filter mask";
+  int window_cells = 32;
+  int iterations = 2;
+  int pose_wait = 2;
+  int cells = 28;
+  int all_looks = 20;
+  double mask_trust = 0.85;
+  double lead = 0.1;
+  double agree_from = 0.5;
+  double mask_from = 0.8;
+
+  static void describe(auto& schema) {
+    using P = FusionParams;
+    describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 1}},
+                     {{"iterations", 4}, {"pose_wait", 1}, {"cells", 44}, {"all_looks", 5}});
+    schema.list("ways", &P::ways, {"filter", "mask"}, "The ways of following that take part.");
+    schema.field(
+        "window_cells", &P::window_cells, {16, 64}, "cells",
+        "Of the filter: cells of 4 samples along its window's side; raising it is finer and slower.");
+    schema.field("iterations", &P::iterations, {1, 20}, "",
+                 "Of the filter: alternations between the regression and its mask; raising it is slower.");
+    schema.field("pose_wait", &P::pose_wait, {1, 30}, "frames",
+                 "Of the filter: most frames from one measure of a size or turn that rests to the next.");
+    schema.field("cells", &P::cells, {16, 80}, "cells",
+                 "Of the mask: along a target's longer side, at the least; raising it is finer and slower.");
+    schema.field("all_looks", &P::all_looks, {1, 100}, "frames",
+                 "Of the mask: where one look explains a frame, from one frame with all looks to the next.");
+    schema.field("mask_trust", &P::mask_trust, {0.0, 2.0}, "",
+                 "What the mask's confidence counts beside the filter's; raising it prefers the mask.");
+    schema.field(
+        "lead", &P::lead, {0.0, 1.0}, "confidence",
+        "By how much the other way has to be surer to take over; raising it changes over less often.");
+    schema.field(
+        "agree_from", &P::agree_from, {0.05, 1.0}, "overlap",
+        "Of the two boxes, from which they mean the same thing; raising it chooses between them more often.");
+    schema.field(
+        "mask_from", &P::mask_from, {0.0, 1.0}, "confidence",
+        "Of the mask, from which its box is taken where both mean the same thing; raising it keeps to the "
+        "filter's box.");
+    RivalRules::describe(schema);
+  }
+};
+
+/// A filter and a mask side by side, the surer of which answers. They know different things: masks fail where colours say
+/// nothing, filters where the target bends, turns out of the plane or leaps. How much the mask's confidence counts is
+/// learnt on the run: while the filter is sure, by how far the mask agrees with it. Where both mean the same thing, the
+/// box is the mask's if that is sure, as it follows the outline, and else the filter's. Stages: those of `corr-reliable`
+/// and of `mask-memory`, as `filter-patch`, `mask-patch` and so on. Ours.
+class Fusion final : public Tracker {
+ public:
+  explicit Fusion(const FusionParams& params);
+
+ private:
+  Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
+  Estimate do_follow(const Frame& frame) override;
+  std::vector<Stage> do_stages() override;
+  [[nodiscard]] ImageView<const Byte> do_mask() const noexcept override {
+    return has_mask_ && mask_answers_ ? mask_.mask() : none_.view();
+  }
+  [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override { return std::make_unique<Fusion>(*this); }
+
+  void choose(const Estimate& by_filter, const Estimate& by_mask) noexcept;
+
+  FusionParams params_;
+  bool has_filter_;
+  bool has_mask_;
+  CorrReliable filter_;
+  MaskMemory mask_;
+  double agreement_ = 1;  // of the mask with a filter that is sure, in [0, 1]
+  bool mask_leads_ = false;
+  bool mask_answers_ = false;
+  Image<Byte> none_;  // the mask of an answer that has none
+  std::vector<std::string> stage_names_;
+};
+
+}  // namespace mnemon

@@ -1,0 +1,129 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/track/joint/fusion.hpp>
+
+#include <algorithm>
+#include <set>
+#include <vector>
+
+#include <gtest/gtest.h>
+
+#include <mnemon/scene/scene.hpp>
+#include <mnemon/track/catalogue.hpp>
+
+#include "support/messages.hpp"
+
+namespace mnemon {
+namespace {
+
+constexpr int kFrames = 60;
+
+// A rendered flight, and what trackers make of it.
+class Flight {
+ public:
+  explicit Flight(const char* scene) : scene_(demo_scene(scene), {{"width", 320}, {"height", 180}}, 3) {
+    for (int i = 0; i < kFrames; ++i) pictures_.push_back(scene_.render(i));
+  }
+
+  [[nodiscard]] std::vector<Estimate> followed_by(Tracker& tracker) const {
+    std::vector<Estimate> estimates;
+    for (int i = 0; i < kFrames; ++i) {
+      const Frame frame{pictures_[i].view(), i, i / 30.0};
+      estimates.push_back(i == 0 ? tracker.seed(frame, truth(0)) : tracker.follow(frame));
+    }
+    return estimates;
+  }
+
+  [[nodiscard]] double mean_overlap(const std::vector<Estimate>& estimates) const {
+    double sum = 0;
+    for (int i = 1; i < kFrames; ++i)
+      sum += estimates[i].present ? overlap(estimates[i].box.box, truth(i)) : 0;
+    return sum / (kFrames - 1);
+  }
+
+ private:
+  [[nodiscard]] const Box& truth(int i) const { return scene_.truth().rows[i].box.box; }
+
+  Scene scene_;
+  std::vector<Image<Byte>> pictures_;
+};
+
+std::unique_ptr<Tracker> fusion_of(const std::string& ways) {
+  return Catalogue::standard().make("fusion", {{"ways", ways}});
+}
+
+}  // namespace
+
+TEST(Fusion, OfOneWayIsThatWay) {
+  const Flight flight("gusts");
+  const Catalogue catalogue = Catalogue::standard();
+  const FusionParams params;
+  const auto same = [&](const std::string& way, const std::string& name, const ParamSet& set) {
+    const auto one = fusion_of(way);
+    const auto other = catalogue.make(name, set);
+    const std::vector<Estimate> a = flight.followed_by(*one);
+    const std::vector<Estimate> b = flight.followed_by(*other);
+    for (int i = 0; i < kFrames; ++i) {
+      EXPECT_EQ(a[i].box, b[i].box) << way << " " << i;
+      EXPECT_EQ(a[i].confidence, b[i].confidence) << way << " " << i;
+    }
+  };
+  same("filter", "corr-reliable",
+       {{"window_cells", params.window_cells},
+        {"iterations", params.iterations},
+        {"pose_wait", params.pose_wait}});
+  same("mask", "mask-memory", {{"cells", params.cells}, {"all_looks", params.all_looks}});
+}
+
+// Every answer is one of the two ways', nowhere worse than the worse way, and over all better than the mean of both.
+TEST(Fusion, AnswersAsOneOfItsWaysDoesAndNotAsTheWorse) {
+  double of_fusion = 0;
+  double of_filter = 0;
+  double of_mask = 0;
+  for (const char* name : {"loops", "gusts", "speck", "streamer"}) {
+    const Flight flight(name);
+    const auto fusion = fusion_of("filter mask");
+    const std::vector<Estimate> both = flight.followed_by(*fusion);
+    const std::vector<Estimate> filter = flight.followed_by(*fusion_of("filter"));
+    const std::vector<Estimate> mask = flight.followed_by(*fusion_of("mask"));
+    for (int i = 1; i < kFrames; ++i)
+      EXPECT_TRUE(both[i].box == filter[i].box || both[i].box == mask[i].box) << name << " " << i;
+    const double fused = flight.mean_overlap(both);
+    EXPECT_GE(fused, std::min(flight.mean_overlap(filter), flight.mean_overlap(mask)) - 0.01) << name;
+    of_fusion += fused;
+    of_filter += flight.mean_overlap(filter);
+    of_mask += flight.mean_overlap(mask);
+  }
+  EXPECT_GT(of_fusion, 0.5 * (of_filter + of_mask));
+}
+
+TEST(Fusion, RefusesToGoByNothing) {
+  for (const char* ways : {"", "filter smell"})
+    test::expect_parts(test::message_of<CallError>([ways] { (void)fusion_of(ways); }),
+                       {"ways", "filter, mask"});
+}
+
+TEST(Fusion, ShowsTheStagesOfBothWaysByNamesOfTheirOwn) {
+  const Flight flight("steady");
+  const auto fusion = fusion_of("filter mask");
+  (void)flight.followed_by(*fusion);
+  std::set<std::string> names;
+  const std::vector<Stage> stages = fusion->stages();
+  for (const Stage& stage : stages) names.insert(std::string(stage.name));
+  EXPECT_EQ(names.size(), stages.size());
+  EXPECT_TRUE(names.contains("filter-response"));
+  EXPECT_TRUE(names.contains("mask-shape"));
+}
+
+// Where the filter answers alone there is no mask.
+TEST(Fusion, HasAMaskWhereTheMaskAnswers) {
+  const Flight flight("steady");
+  const auto fusion = fusion_of("filter mask");
+  (void)flight.followed_by(*fusion);
+  const auto is_on = [](Byte b) { return b != 0; };
+  EXPECT_TRUE(std::ranges::any_of(fusion->mask().elements(), is_on));
+  const auto filter = fusion_of("filter");
+  (void)flight.followed_by(*filter);
+  EXPECT_FALSE(std::ranges::any_of(filter->mask().elements(), is_on));
+}
+
+}  // namespace mnemon
