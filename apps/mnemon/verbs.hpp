@@ -10,6 +10,7 @@ void add_scene(CommandLine& program);
 void add_process(CommandLine& program);
 void add_trackers(CommandLine& program);
 void add_import(CommandLine& program);
+void add_check(CommandLine& program);
 void add_follow(CommandLine& program);
 void add_score(CommandLine& program);
 void add_bench(CommandLine& program);

@@ -90,6 +90,27 @@ void draw_into(const MaskRuns& runs, ImageView<Byte> pixels) noexcept {
   std::fill(all.begin() + static_cast<std::ptrdiff_t>(at), all.end(), Byte{0});
 }
 
+std::optional<Box> bounds(const MaskRuns& runs) noexcept {
+  std::int64_t at = 0;
+  std::int64_t left = runs.cols, right = -1, top = -1, bottom = -1;
+  for (std::size_t i = 0; i < runs.lengths.size(); ++i) {
+    const std::int64_t end = at + runs.lengths[i];
+    if (i % 2 == 1 && end > at) {
+      const std::int64_t first_row = at / runs.cols;
+      const std::int64_t last_row = (end - 1) / runs.cols;
+      const bool wraps = last_row > first_row;
+      left = std::min(left, wraps ? 0 : at % runs.cols);
+      right = std::max(right, wraps ? runs.cols - 1 : (end - 1) % runs.cols);
+      if (top < 0) top = first_row;
+      bottom = last_row;
+    }
+    at = end;
+  }
+  if (top < 0) return std::nullopt;
+  return Box{static_cast<double>(left), static_cast<double>(top), static_cast<double>(right - left + 1),
+             static_cast<double>(bottom - top + 1)};
+}
+
 double overlap(const MaskRuns& a, const MaskRuns& b) noexcept {
   if (a.rows != b.rows || a.cols != b.cols) return 0;
   std::uint64_t shared = 0;

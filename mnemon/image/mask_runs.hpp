@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include <mnemon/geometry/box.hpp>
 #include <mnemon/image/image.hpp>
 
 namespace mnemon {
@@ -26,6 +27,9 @@ struct MaskRuns {
 /// Draws a mask as pixels: 1 where it is on, else 0.
 /// \param pixels  Of the mask's shape, one channel.
 void draw_into(const MaskRuns& runs, ImageView<Byte> pixels) noexcept;
+
+/// The smallest box around what is on, px; nothing where nothing is.
+[[nodiscard]] std::optional<Box> bounds(const MaskRuns& runs) noexcept;
 
 /// Intersection over union, in [0, 1]; 0 where the shapes differ or nothing is on in either.
 [[nodiscard]] double overlap(const MaskRuns& a, const MaskRuns& b) noexcept;

@@ -56,6 +56,30 @@ TEST(MaskRuns, OverlapAsPixelsDo) {
   }
 }
 
+TEST(MaskRuns, AreBoundedAsTheirPixelsAre) {
+  Random random(8);
+  for (int round = 0; round < 200; ++round) {
+    const int rows = 1 + static_cast<int>(random.bits() % 9);
+    const int cols = 1 + static_cast<int>(random.bits() % 9);
+    const Image<Byte> mask = random_mask(rows, cols, random);
+    int left = cols, right = -1, top = rows, bottom = -1;
+    for (int r = 0; r < rows; ++r)
+      for (int c = 0; c < cols; ++c)
+        if (mask(r, c) != 0) {
+          left = std::min(left, c);
+          right = std::max(right, c);
+          top = std::min(top, r);
+          bottom = std::max(bottom, r);
+        }
+    const auto box = bounds(runs_of(mask.view()));
+    ASSERT_EQ(box.has_value(), right >= 0);
+    if (box) {
+      EXPECT_EQ(*box, (Box{1.0 * left, 1.0 * top, right - left + 1.0, bottom - top + 1.0}));
+    }
+  }
+  EXPECT_FALSE(bounds(MaskRuns{}).has_value());
+}
+
 TEST(MaskRuns, OfDifferentShapesDoNotOverlap) {
   Image<Byte> mask(4, 6);
   mask(1, 1) = 1;

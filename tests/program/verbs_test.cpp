@@ -37,8 +37,8 @@ Json json_of(const Outcome& outcome) {
 TEST(Help, HasPurposeExampleAndStatusForEveryVerb) {
   const Outcome help = mnemon({"--help"});
   EXPECT_EQ(help.status, 0);
-  for (const char* verb :
-       {"demo", "scene", "import", "trackers", "follow", "score", "bench", "report", "compare", "export"}) {
+  for (const char* verb : {"demo", "scene", "import", "check", "trackers", "follow", "score", "bench",
+                           "report", "compare", "export"}) {
     expect_parts(help.out, {verb});
     const Outcome own = mnemon({verb, "--help"});
     EXPECT_EQ(own.status, 0);
@@ -63,7 +63,7 @@ TEST(Demo, ShowsWhatTheTrackerCanAndCannotDo) {
   EXPECT_GT(score["climb"]["hit_rate_20"], 0.9);
   ASSERT_EQ(study["protocols"].size(), 5U);
   for (const Json& protocol : study["protocols"]) {
-    // All eleven trackers are run once, two of them under every protocol.
+    // All twelve trackers are run once, two of them under every protocol.
     ASSERT_EQ(protocol["comparisons"].size(), protocol["protocol"] == "single" ? 55U : 1U);
     EXPECT_EQ(protocol["comparisons"].back()["worse"], "stay") << protocol["protocol"];
     EXPECT_TRUE(protocol["comparisons"].back()["separated"]) << protocol["protocol"];
@@ -104,9 +104,50 @@ TEST(Trackers, AreListedAndDescribed) {
   expect_parts(mnemon({"trackers"}).out, {"corr-plain", "CVPR 2010", "stay"});
   expect_parts(mnemon({"trackers", "corr-plain"}).out, {"padding", "= 2", "1 to 6 target sizes", "Lui"});
   const Json json = json_of(mnemon({"trackers", "corr-plain", "--json"}));
-  EXPECT_EQ(json["parameters"][0]["name"], "padding");
-  EXPECT_EQ(json["parameters"][0]["low"], 1.0);
-  EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 11U);
+  EXPECT_EQ(json["parameters"][0]["name"], "pace");
+  EXPECT_EQ(json["parameters"][0]["presets"]["quick"]["window_samples"], 64);
+  EXPECT_EQ(json["parameters"][1]["name"], "padding");
+  EXPECT_EQ(json["parameters"][1]["low"], 1.0);
+  expect_parts(mnemon({"trackers", "corr-plain"}).out, {"quick sets window_samples = 64"});
+  EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 12U);
+}
+
+TEST(Check, SaysWhatIsWrongWithASequenceAndGoesOnToTheNext) {
+  const TempFolder folder;
+  const Outcome good = mnemon({"check", kKites + "/steady"});
+  EXPECT_EQ(good.status, 0) << good.err;
+  expect_parts(good.out, {"steady: 150 frames of 640 x 360 px, all as it should be"});
+  std::filesystem::create_directory(folder / "still");
+  for (const char* name : {"a.jpg", "b.jpg", "c.jpg"})
+    std::filesystem::copy_file(kKites + "/steady/frames/000000.jpg", folder / "still" / name);
+  std::filesystem::create_directory(folder / "damaged");
+  write_file(folder / "damaged/a.jpg", "no picture");
+  const Outcome bad = mnemon({"check", "nowhere", "damaged", "still"}, folder.path());
+  EXPECT_EQ(bad.status, 1);
+  expect_parts(bad.out, {"nowhere", "no such sequence", "damaged", "a.jpg", "still: 3 frames",
+                         "odd    frames 1 to 2: the same picture",
+                         "3 sequences: 2 with something wrong, 1 with something odd"});
+  expect_parts(bad.err, {"something is wrong with 2 sequences"});
+  const Outcome json = mnemon({"check", "--json", "damaged", "still"}, folder.path());
+  EXPECT_EQ(json.status, 1);
+  const Json all = Json::parse(json.out);
+  EXPECT_EQ(all[0]["findings"][0]["wrong"], true);
+  EXPECT_EQ(all[1]["findings"][0]["frames"], (Json{1, 2}));
+}
+
+TEST(Check, TakesAPlanForAllThatItNames) {
+  const TempFolder folder;
+  write_file(folder / "plan.toml", "format = \"mnemon-plan/1\"\nsequences = [\"" + kKites + "/steady\", \"" +
+                                       kKites + "/speck\"]\n[[tracker]]\nname = \"stay\"\n");
+  const Outcome outcome = mnemon({"check", (folder / "plan.toml").string()});
+  EXPECT_EQ(outcome.status, 0) << outcome.err;
+  expect_parts(outcome.out, {"steady: 150 frames", "speck: ", "2 sequences: 0 with something wrong"});
+}
+
+TEST(Follow, TakesTheUsualTrackerWhereNoneIsNamed) {
+  const Outcome followed = mnemon({"follow", kKites + "/speck", "--to", "20"});
+  EXPECT_EQ(followed.status, 0) << followed.err;
+  expect_parts(followed.out, {"fusion on speck: frames 0 to 20"});
 }
 
 TEST(Follow, WritesATraceThatScores) {

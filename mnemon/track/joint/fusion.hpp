@@ -13,9 +13,9 @@ struct FusionParams : RivalRules {
   std::string ways = "filter mask";
   int window_cells = 32;
   int iterations = 2;
-  int pose_wait = 2;
-  int cells = 28;
-  int all_looks = 20;
+  int pose_wait = 4;
+  int cells = 44;
+  int all_looks = 5;
   double mask_trust = 0.85;
   double lead = 0.1;
   double agree_from = 0.5;
@@ -23,8 +23,8 @@ struct FusionParams : RivalRules {
 
   static void describe(auto& schema) {
     using P = FusionParams;
-    describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 1}},
-                     {{"iterations", 4}, {"pose_wait", 1}, {"cells", 44}, {"all_looks", 5}});
+    describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 1}, {"cells", 28}, {"all_looks", 20}},
+                     {{"iterations", 4}, {"pose_wait", 1}});
     schema.list("ways", &P::ways, {"filter", "mask"}, "The ways of following that take part.");
     schema.field(
         "window_cells", &P::window_cells, {16, 64}, "cells",

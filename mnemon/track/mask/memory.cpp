@@ -172,7 +172,7 @@ MaskMemory::Seen MaskMemory::look(const Frame& frame) {
 // as it was on remembered frames.
 void MaskMemory::search(const Frame& frame, Seen& best) {
   const auto is_target = [&](const Seen& seen) { return loop_.is_sure(seen) && accept(frame, seen); };
-  if (!is_target(best)) {
+  if (searches_now() && !is_target(best)) {
     TargetPose there = last_.pose;
     there.middle = target_.search(frame, last_.box);
     bool is_found = false;
@@ -185,9 +185,8 @@ void MaskMemory::search(const Frame& frame, Seen& best) {
       return other;
     };
     const Seen first = try_one(there, kLatest);
-    const bool is_closer = searches_now();
-    if (!is_found && is_closer) try_one(target_.pose_of_mask(first), kLatest);
-    for (int k = 0; k < kRecalls && !is_found && is_closer && params_.memory != "latest"; ++k)
+    if (!is_found) try_one(target_.pose_of_mask(first), kLatest);
+    for (int k = 0; k < kRecalls && !is_found && params_.memory != "latest"; ++k)
       try_one(remembered_[recalled(k)].pose.moved_to(there.middle), recalled(k));
     if (!is_found) target_.leave_out(there.middle);
   }

@@ -84,8 +84,8 @@ class MaskMemory final : public Tracker {
                  std::span<const TargetPose> known = {});
   [[nodiscard]] Seen look(const Frame& frame);
   void search(const Frame& frame, Seen& seen);
-  /// Whether a lost target is looked for in several ways at the best place of the picture on this frame; on the others
-  /// that is done where it should be, so that no step has to do both.
+  /// Whether a lost target is looked for at the best place of the picture on this frame; on the others it is in all ways
+  /// where it should be, so that no step has to do both.
   [[nodiscard]] bool searches_now() const noexcept {
     return loop_.is_lost() && (loop_.forecast().frames_lost() - Forecast::kFramesUntilSearch) % 2 == 0;
   }
