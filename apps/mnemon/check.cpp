@@ -40,8 +40,11 @@ std::string frames_text(const Finding& finding) {
 }
 
 void print_check(const std::string& name, const SequenceCheck& check) {
-  print("{}: {} frames of {} x {} px{}\n", name, check.frames, check.size.width, check.size.height,
-        check.findings.empty() ? ", all as it should be" : "");
+  if (check.frames == 0)
+    print("{}: no frame could be read\n", name);
+  else
+    print("{}: {} frames of {} x {} px{}\n", name, check.frames, check.size.width, check.size.height,
+          check.findings.empty() ? ", all as it should be" : "");
   for (const Finding& finding : check.findings)
     print("  {:<5}  {}{}\n", finding.is_wrong ? "wrong" : "odd", frames_text(finding), finding.text);
 }

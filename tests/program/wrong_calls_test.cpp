@@ -67,7 +67,6 @@ TEST_F(WrongCall, NoVerbOrAnUnknownOne) {
 TEST_F(WrongCall, NoSuchTracker) {
   expect(2, {"follow", "in", "--tracker", "corr-plian"}, {"corr-plian", "did you mean 'corr-plain'"});
   expect(2, {"trackers", "blob"}, {"blob", "known are corr-plain"});
-  expect(2, {"follow", "in"}, {"--tracker"});
 }
 
 TEST_F(WrongCall, NoSuchParameterOrValue) {
@@ -82,7 +81,6 @@ TEST_F(WrongCall, NoSuchFile) {
   expect(2, {"follow", "nowhere", "--tracker", "corr-plain"}, {"nowhere", "no such sequence"});
   expect(1, {"bench", "none.toml", "--out", "in/study"}, {"none.toml", "no such file"});
   expect(1, {"score", "--truth", "none.csv", "--trace", "none.csv"}, {"none.csv", "no such file"});
-  expect(1, {"check", "nowhere"}, {"something is wrong with a sequence"});
   expect(1, {"check", "none.toml"}, {"none.toml", "no such file"});
   expect(2, {"check"}, {"which sequences?"});
   expect(1, {"report", "in"}, {"study.sqlite", "no such study"});
