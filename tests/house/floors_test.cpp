@@ -73,8 +73,9 @@ TEST(Floors, AreOnlyLookedAtFromAbove) {
 namespace {
 
 // Inside `track` every family is a room: it uses what they share, and knows no other family.
-const std::map<std::string, int> kRoomsOfTrack{{"", 0},     {"hold", 1}, {"corr", 2},   {"shift", 2},
-                                               {"blob", 2}, {"mask", 2}, {"marked", 3}, {"joint", 3}, {"standard", 4}};
+const std::map<std::string, int> kRoomsOfTrack{{"", 0},       {"hold", 1},  {"corr", 2},
+                                               {"shift", 2},  {"blob", 2},  {"mask", 2},
+                                               {"marked", 3}, {"joint", 3}, {"standard", 4}};
 
 std::string inner_room_of(const std::string& file) {
   const auto slash = file.find('/');
