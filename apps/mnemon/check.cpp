@@ -1,5 +1,4 @@
 // SPDX-License-Identifier: MIT
-#include <algorithm>
 #include <filesystem>
 #include <memory>
 
@@ -7,7 +6,6 @@
 #include <nlohmann/json.hpp>
 
 #include <mnemon/sequence/sequence_check.hpp>
-#include <mnemon/sequence/toml_file.hpp>
 #include <mnemon/study/plan.hpp>
 
 #include "interruption.hpp"
@@ -29,8 +27,14 @@ struct Options {
 // The sequences of a plan where it is one, or else the one sequence of that name.
 std::vector<fs::path> sequences_of(const fs::path& name) {
   if (name.extension() != ".toml" || name.filename() == "sequence.toml") return {name};
-  Plan plan = read_plan(name, catalogue_with({}), fs::read_symlink("/proc/self/exe"));
-  return plan.sequences;
+  std::vector<std::string> plugins;
+  for (const fs::path& file : plugins_of_plan(name)) plugins.push_back(file.string());
+  const std::vector<fs::path> sequences =
+      read_plan(name, catalogue_with(plugins), fs::read_symlink("/proc/self/exe")).sequences;
+  if (sequences.empty())
+    throw CallError(
+        fmt::format("{} names no sequences on disk, and generated ones need no check", name.string()));
+  return sequences;
 }
 
 std::string frames_text(const Finding& finding) {

@@ -32,10 +32,9 @@ class BoxSums {
     double goodness = 0;
   };
 
-  /// First columns and rows of boxes: from one of `step` to the next, up to and without the ends.
+  /// First columns and rows of boxes: up to and without the ends.
   struct Places {
     int left = 0, top = 0, end_left = 0, end_top = 0;
-    int step = 1;
   };
   /// All places of a box of that size.
   [[nodiscard]] Places all_places(int cols, int rows) const noexcept {
@@ -49,8 +48,8 @@ class BoxSums {
   [[nodiscard]] Place best_place(int cols, int rows, const Places& among, const Place& known,
                                  Goodness goodness) const {
     Place best = known;
-    for (int top = among.top; top < among.end_top; top += among.step)
-      for (int left = among.left; left < among.end_left; left += among.step) {
+    for (int top = among.top; top < among.end_top; ++top)
+      for (int left = among.left; left < among.end_left; ++left) {
         // What is around can only take away.
         if (mean_in(left, top, left + cols, top + rows) <= best.goodness) continue;
         const double here = contrast(left, top, cols, rows);

@@ -9,7 +9,6 @@ namespace mnemon {
 namespace {
 
 constexpr double kMostSamples = 16384;
-constexpr double kCoarse = 0.2;  // of a box's shorter side, from one place to the next at first
 
 }  // namespace
 
@@ -50,18 +49,8 @@ PictureSearch::Place PictureSearch::find(ImageView<const Byte> rgb, const float*
   const auto unless_left_out = [&](int left, int top, double contrast) {
     return is_left_out(middle_of(left, top), w, h) ? kNone : contrast;
   };
-  // Sums over boxes change little from one place to the next where they are many: coarsely first, then about the best.
-  BoxSums::Places among = sums_.all_places(cols, rows);
-  among.step = std::max(1, static_cast<int>(kCoarse * std::min(cols, rows)));
-  BoxSums::Place best = sums_.best_place(cols, rows, among, {0, 0, kNone}, unless_left_out);
-  if (among.step > 1 && best.goodness > kNone) {
-    const int beside = among.step - 1;
-    best = sums_.best_place(
-        cols, rows,
-        {std::max(0, best.left - beside), std::max(0, best.top - beside),
-         std::min(among.end_left, best.left + beside + 1), std::min(among.end_top, best.top + beside + 1)},
-        best, unless_left_out);
-  }
+  const BoxSums::Place best =
+      sums_.best_place(cols, rows, sums_.all_places(cols, rows), {0, 0, kNone}, unless_left_out);
   return best.goodness > kNone ? Place{middle_of(best.left, best.top), best.goodness} : Place{};
 }
 

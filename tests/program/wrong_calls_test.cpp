@@ -83,6 +83,7 @@ TEST_F(WrongCall, NoSuchFile) {
   expect(1, {"score", "--truth", "none.csv", "--trace", "none.csv"}, {"none.csv", "no such file"});
   expect(1, {"check", "none.toml"}, {"none.toml", "no such file"});
   expect(2, {"check"}, {"which sequences?"});
+  expect(2, {"check", MNEMON_SOURCE_DIR "/demo/stress.toml"}, {"stress.toml", "no sequences on disk"});
   expect(1, {"report", "in"}, {"study.sqlite", "no such study"});
   expect(1, {"export", "in", "--to", "out"}, {"study.sqlite", "no such study"});
 }

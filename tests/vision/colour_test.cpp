@@ -151,6 +151,37 @@ TEST(PictureSearch, FindsTheBoxOfTheRightColour) {
   }
 }
 
+TEST(PictureSearch, FindsTheBestOfAllPlaces) {
+  constexpr int kSide = 120;  // few enough pixels for each to be looked at
+  Random random(12);
+  for (int round = 0; round < 20; ++round) {
+    Image<Byte> picture(kSide, kSide, 3);
+    for (int disc = 0; disc < 12; ++disc) {
+      const double x = random.uniform(0, kSide), y = random.uniform(0, kSide), radius = random.uniform(5, 20);
+      for (int r = 0; r < kSide; ++r)
+        for (int c = 0; c < kSide; ++c)
+          if (std::hypot(c - x, r - y) < radius) picture(r, c) = 200;
+    }
+    std::vector<float> table(kColours);
+    Image<float> weights(kSide, kSide);
+    const Byte red[] = {200, 0, 0};
+    table[colour_index(red)] = 1;
+    for (int r = 0; r < kSide; ++r)
+      for (int c = 0; c < kSide; ++c) weights(r, c) = table[colour_index(&picture(r, c))];
+    BoxSums sums(kSide, kSide);
+    sums.add_up(std::as_const(weights).view());
+    for (const int side : {6, 16, 30}) {
+      double best = -1;
+      for (int top = 0; top + side <= kSide; ++top)
+        for (int left = 0; left + side <= kSide; ++left)
+          best = std::max(best, sums.contrast(left, top, side, side));
+      PictureSearch search({kSide, kSide});
+      const double found = search.find(picture.view(), table.data(), side, side).score;
+      EXPECT_NEAR(found, best, 1e-6) << side;
+    }
+  }
+}
+
 TEST(PictureSearch, LeavesOutWhereItWasInVain) {
   const Box box{20, 20, 20, 20};
   const Image<Byte> picture = red_on_blue(100, 120, box);

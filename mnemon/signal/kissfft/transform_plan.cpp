@@ -12,12 +12,20 @@
 namespace mnemon {
 namespace {
 
-using Line = std::array<Complex, kLongestSide>;
+// Of the package's plain numbers, as clearing a line of the longest side would take longer than transforming a short one.
+class Line {
+ public:
+  [[nodiscard]] kiss_fft_cpx* data() noexcept { return values_; }
+  [[nodiscard]] Complex operator[](int i) const noexcept { return {values_[i].r, values_[i].i}; }
+  void set(int i, Complex value) noexcept { values_[i] = {value.real(), value.imag()}; }
+
+ private:
+  kiss_fft_cpx values_[kLongestSide];
+};
 
 const kiss_fft_cpx* as_kiss(const Complex* values) noexcept {
   return reinterpret_cast<const kiss_fft_cpx*>(values);
 }
-kiss_fft_cpx* as_kiss(Complex* values) noexcept { return reinterpret_cast<kiss_fft_cpx*>(values); }
 
 // Lines of one length, one way.
 class LinePlan {
@@ -33,14 +41,14 @@ class LinePlan {
   [[nodiscard]] int length() const noexcept { return length_; }
 
   // A line whose values lie `step` apart, into one without gaps.
-  void run(const Complex* from, std::ptrdiff_t step, Complex* to) const noexcept {
-    kiss_fft_stride(config_, as_kiss(from), as_kiss(to), static_cast<int>(step));
+  void run(const kiss_fft_cpx* from, std::ptrdiff_t step, Line& to) const noexcept {
+    kiss_fft_stride(config_, from, to.data(), static_cast<int>(step));
   }
 
   // The same, back to where it came from.
   void run_in_place(Complex* values, std::ptrdiff_t step) const noexcept {
     Line line;
-    run(values, step, line.data());
+    run(as_kiss(values), step, line);
     for (int i = 0; i < length_; ++i) values[i * step] = line[i];
   }
 
@@ -74,7 +82,7 @@ struct ComplexPlan::Made {
     Line line;
     for (int r = 0; r < down[way].length(); ++r)
       for (int k = 0; k < count; ++k) {
-        across[way].run(from + r * row + k, count, line.data());
+        across[way].run(as_kiss(from + r * row + k), count, line);
         for (int c = 0; c < cols; ++c) to[r * row + static_cast<std::ptrdiff_t>(c) * count + k] = line[c];
       }
     run_down(down[way], to, row);
@@ -107,8 +115,8 @@ struct RealPlan::Made {
     for (std::ptrdiff_t r = 0; r < rows; r += 2) {
       const float* const upper = from + r * cols;
       const bool is_alone = r + 1 == rows;
-      for (int c = 0; c < cols; ++c) both[c] = {upper[c], is_alone ? 0 : upper[cols + c]};
-      across.run(both.data(), 1, mixed.data());
+      for (int c = 0; c < cols; ++c) both.set(c, {upper[c], is_alone ? 0 : upper[cols + c]});
+      across.run(both.data(), 1, mixed);
       for (int c = 0; c < half; ++c) {
         const Complex here = mixed[c];
         const Complex mirrored = std::conj(mixed[(cols - c) % cols]);
@@ -134,9 +142,9 @@ struct RealPlan::Made {
         const int at = is_mirrored ? cols - c : c;
         const Complex a = upper[at];
         const Complex b = is_alone ? Complex() : upper[half + at];
-        mixed[c] = is_mirrored ? std::conj(a) + Complex(0, 1) * std::conj(b) : a + Complex(0, 1) * b;
+        mixed.set(c, is_mirrored ? std::conj(a) + Complex(0, 1) * std::conj(b) : a + Complex(0, 1) * b);
       }
-      across_back.run(mixed.data(), 1, both.data());
+      across_back.run(mixed.data(), 1, both);
       for (int c = 0; c < cols; ++c) {
         to[r * cols + c] = both[c].real();
         if (!is_alone) to[(r + 1) * cols + c] = both[c].imag();
