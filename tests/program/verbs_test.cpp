@@ -64,7 +64,7 @@ TEST(Demo, ShowsWhatTheTrackerCanAndCannotDo) {
   ASSERT_EQ(study["protocols"].size(), 5U);
   for (const Json& protocol : study["protocols"]) {
     // All twelve trackers are run once, two of them under every protocol.
-    ASSERT_EQ(protocol["comparisons"].size(), protocol["protocol"] == "single" ? 55U : 1U);
+    ASSERT_EQ(protocol["comparisons"].size(), protocol["protocol"] == "single" ? 66U : 1U);
     EXPECT_EQ(protocol["comparisons"].back()["worse"], "stay") << protocol["protocol"];
     EXPECT_TRUE(protocol["comparisons"].back()["separated"]) << protocol["protocol"];
   }
@@ -84,7 +84,7 @@ TEST(Demo, DoesOnlyWhatIsMissingTheSecondTime) {
   const auto written = std::filesystem::last_write_time(kDemo / "kites/steady/frames/000000.jpg");
   const Outcome again = mnemon({"demo", "--to", kDemo.string()});
   EXPECT_EQ(again.status, 0) << again.err;
-  expect_parts(again.out, {"0 runs made, 944 kept", "Page: ", "index.html"});
+  expect_parts(again.out, {"0 runs made, 960 kept", "Page: ", "index.html"});
   // Where nobody watches each step is a line; lines of progress are for terminals.
   EXPECT_EQ(again.err.find('\r'), std::string::npos);
   expect_parts(again.err, {"1 of 3: rendering 16 sequences", "2 of 3: running", "3 of 3: writing the page"});
@@ -265,7 +265,7 @@ TEST(Export, WritesPlainText) {
   const TempFolder folder;
   const Outcome outcome = mnemon({"export", (kDemo / "study").string(), "--to", (folder / "text").string()});
   EXPECT_EQ(outcome.status, 0) << outcome.err;
-  expect_parts(outcome.out, {"944 traces"});
+  expect_parts(outcome.out, {"960 traces"});
   EXPECT_EQ(names_in(folder / "text"),
             (std::set<std::string>{"curves.csv", "scores.csv", "traces", "traces.csv"}));
   EXPECT_EQ(read_trace(folder / "text/traces/corr-plain/climb.single.csv").rows.size(), 150U);
