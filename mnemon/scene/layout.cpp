@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <fmt/format.h>
+
 #include <mnemon/base/random.hpp>
 #include <mnemon/image/bilinear.hpp>
 #include <mnemon/scene/beacon.hpp>
@@ -55,6 +57,11 @@ Layout::Layout(const SceneSpec& scene_spec, const ParamSet& set, std::uint64_t r
   for (int frame = 0; frame < params.frames; ++frame) {
     seen.push_back(look_at(frame));
     truth.rows.push_back(true_row(frame));
+    for (std::size_t i = 0; i < others.size(); ++i) {
+      const Box box = bounds(other->outline(others[i][frame]));
+      if (reaches_into(box, params.width, params.height))
+        truth.others.push_back({frame, fmt::format("{} {}", target_label(spec.target), i + 2), {box, 0}});
+    }
   }
 }
 

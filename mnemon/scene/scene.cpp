@@ -164,6 +164,7 @@ Sequence Scene::describe() const {
   sequence.frames = "frames/%06d.jpg";
   sequence.masks = "masks/%06d.png";
   sequence.truth_file = "truth.csv";
+  if (!layout.others.empty()) sequence.others_file = "others.csv";
   sequence.rate_hz = layout.params.rate_hz;
   sequence.tags = layout.tags();
   sequence.spans = layout.spans();
@@ -179,8 +180,9 @@ Sequence Scene::describe() const {
 
 void render_sequence(const Scene& scene, const std::filesystem::path& folder, int jobs,
                      const Progress& progress, FrameForm form, bool overwrite) {
-  NewFolder made(folder, overwrite ? Replace::if_only_of({"frames", "masks", "sequence.toml", "truth.csv"})
-                                   : Replace::nothing());
+  NewFolder made(
+      folder, overwrite ? Replace::if_only_of({"frames", "masks", "others.csv", "sequence.toml", "truth.csv"})
+                        : Replace::nothing());
   Sequence sequence = scene.describe();
   if (form == FrameForm::png) sequence.frames = "frames/%06d.png";
   make_folder(made.path() / "frames");

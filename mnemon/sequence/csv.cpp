@@ -98,6 +98,13 @@ class CsvTable::Reader {
   int line_ = 1;
 };
 
+std::string csv_field(const std::string& text) {
+  if (text.find_first_of(",\"\r\n#") == std::string::npos) return text;
+  std::string quoted = "\"";
+  for (const char c : text) quoted += c == '"' ? "\"\"" : std::string(1, c);
+  return quoted + "\"";
+}
+
 CsvTable::CsvTable(std::string_view text, std::filesystem::path file) : file_(std::move(file)) {
   Reader reader(text, file_);
   header_ = reader.next();

@@ -10,6 +10,9 @@
 
 namespace mnemon {
 
+/// A text as one field: quoted where it holds a comma, a quote, an end of line or a mark of comments.
+[[nodiscard]] std::string csv_field(const std::string& text);
+
 /// Comma-separated text with a header row (RFC 4180), every field with its place for messages.
 ///
 /// Lines that are blank or whose first mark is `#` are dropped, before the header too. LF, CRLF, a byte-order

@@ -65,8 +65,8 @@ Sequence parse_description(const fs::path& file) {
   const TomlFile toml(file);
   const TomlTable root = toml.root();
   root.check_format(kFormat);
-  root.allow_only(
-      {"format", "title", "frames", "rate_hz", "truth", "masks", "tags", "span", "camera", "target"});
+  root.allow_only({"format", "title", "frames", "rate_hz", "truth", "masks", "others", "tags", "span",
+                   "camera", "target"});
   Sequence sequence;
   sequence.folder = file.has_parent_path() ? file.parent_path() : ".";
   sequence.frames = root.text("frames");
@@ -74,6 +74,7 @@ Sequence parse_description(const fs::path& file) {
   if (root.has("rate_hz")) sequence.rate_hz = root.positive("rate_hz");
   if (root.has("truth")) sequence.truth_file = root.text("truth");
   if (root.has("masks")) sequence.masks = root.text("masks");
+  if (root.has("others")) sequence.others_file = root.text("others");
   if (root.has("tags")) sequence.tags = root.texts("tags");
   for (const std::string& tag : sequence.tags) check_tag(tag, root.place("tags"));
   for (const TomlTable& span : root.tables("span")) sequence.spans.push_back(parse_span(span));
@@ -100,6 +101,7 @@ std::string description_text(const Sequence& sequence) {
                                  quoted(sequence.title), quoted(sequence.frames), sequence.rate_hz);
   if (!sequence.truth_file.empty()) text += fmt::format("truth   = {}\n", quoted(sequence.truth_file));
   if (!sequence.masks.empty()) text += fmt::format("masks   = {}\n", quoted(sequence.masks));
+  if (!sequence.others_file.empty()) text += fmt::format("others  = {}\n", quoted(sequence.others_file));
   text += "tags    = [";
   for (const std::string& tag : sequence.tags)
     text += (tag == sequence.tags.front() ? "" : ", ") + quoted(tag);
@@ -166,6 +168,8 @@ Sequence read_sequence(const fs::path& path) {
   sequence.name = fs::weakly_canonical(sequence.folder).filename().string();
   if (sequence.title.empty()) sequence.title = sequence.name;
   if (!sequence.truth_file.empty()) sequence.truth = read_truth(sequence.folder / sequence.truth_file);
+  if (!sequence.others_file.empty())
+    sequence.truth.others = read_others(sequence.folder / sequence.others_file);
   return sequence;
 }
 
@@ -194,6 +198,8 @@ int count_frames(const Sequence& sequence) {
 
 void write_sequence(const Sequence& sequence, const fs::path& folder) {
   if (!sequence.truth_file.empty()) write_file(folder / sequence.truth_file, truth_text(sequence.truth));
+  if (!sequence.others_file.empty())
+    write_file(folder / sequence.others_file, others_text(sequence.truth.others));
   write_file(folder / kFileName, description_text(sequence));
 }
 
@@ -210,6 +216,7 @@ std::string fingerprint(const Sequence& sequence) {
   Fingerprint whole;
   whole.add(description_text(sequence));
   whole.add(truth_text(sequence.truth));
+  if (!sequence.others_file.empty()) whole.add(others_text(sequence.truth.others));
   for (const fs::path& file : frame_files(sequence)) whole.add(read_file(file));
   for (const TruthRow& row : sequence.truth.rows) {
     const fs::path file = mask_file(sequence, row);

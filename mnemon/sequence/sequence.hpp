@@ -41,8 +41,9 @@ struct Sequence {
   /// in the folder itself.
   std::string frames;
   double rate_hz = 30;
-  std::string truth_file;  ///< From the folder; empty where there is no truth.
-  std::string masks;       ///< A pattern; empty where there are no masks.
+  std::string truth_file;   ///< From the folder; empty where there is no truth.
+  std::string masks;        ///< A pattern; empty where there are no masks.
+  std::string others_file;  ///< Where look-alikes are, from the folder; empty where nothing is known of any.
   std::vector<std::string> tags;
   std::vector<TagSpan> spans;
   std::optional<CameraFacts> camera;

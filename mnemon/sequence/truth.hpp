@@ -10,6 +10,7 @@
 #include <mnemon/base/rare.hpp>
 #include <mnemon/geometry/oriented_box.hpp>
 #include <mnemon/image/mask_runs.hpp>
+#include <mnemon/sequence/others.hpp>
 
 namespace mnemon {
 
@@ -47,6 +48,7 @@ struct FrameRuns {
 struct Truth {
   std::vector<TruthRow> rows;
   std::vector<FrameRuns> masks = {};  ///< By rising frame, of those frames whose mask is known and was read.
+  std::vector<OtherRow> others = {};  ///< Look-alikes, by rising frame.
 
   /// The row of that frame, or null.
   [[nodiscard]] const TruthRow* find(int frame) const noexcept;

@@ -21,7 +21,7 @@ namespace mnemon {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr int kPictures = 8;  // kept of a sequence, to look at
+constexpr int kPictures = 22;  // kept of a sequence, to look at
 constexpr int kPictureWidth = 320;
 constexpr int kPictureQuality = 88;
 
@@ -51,10 +51,14 @@ void describe(const OpenSequence& open, StudySequence& study) {
   if (!study.is_ordinary()) return;  // generated ones are many, and can be rendered again
   std::vector<int> shown = frames_to_show(study.truth, study.frames);
   std::erase_if(shown, [&](int frame) { return frame >= study.frames; });
-  visit_frames(*open.frames.open(), shown, [&](const Frame& frame) {
-    const Image<Byte> small = resized_to_width(frame.rgb, std::min(kPictureWidth, study.size.width));
-    study.pictures.push_back({frame.index, jpeg_bytes(small.view(), kPictureQuality)});
-  });
+  try {
+    visit_frames(*open.frames.open(), shown, [&](const Frame& frame) {
+      const Image<Byte> small = resized_to_width(frame.rgb, std::min(kPictureWidth, study.size.width));
+      study.pictures.push_back({frame.index, jpeg_bytes(small.view(), kPictureQuality)});
+    });
+  } catch (const Error&) {
+    // These are for looking at. A frame that cannot be read fails the runs that come to it, and they name it.
+  }
 }
 
 OpenSequence open_sequence(const std::shared_ptr<const Sequence>& sequence) {

@@ -6,17 +6,11 @@
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/sequence/csv.hpp>
 #include <mnemon/study/score_record.hpp>
 
 namespace mnemon {
 namespace {
-
-std::string csv_field(const std::string& text) {
-  if (text.find_first_of(",\"\n#") == std::string::npos) return text;
-  std::string quoted = "\"";
-  for (const char c : text) quoted += c == '"' ? "\"\"" : std::string(1, c);
-  return quoted + "\"";
-}
 
 std::string figure_text(const Figure& figure) { return figure ? number_text(*figure) : ""; }
 
@@ -57,6 +51,20 @@ std::string curves_text(const Study& study) {
   return text;
 }
 
+std::string losses_text(const Study& study) {
+  std::string text =
+      "tracker,sequence,protocol,start,repeat,kind,frame,frames,absent_frames,end,cause,said_lost,"
+      "overlap_before,confidence_before,other,overlap_with_other\n";
+  for (const StudyRun& run : study.runs)
+    for (const TroubleRow& row : run.troubles)
+      text += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{}\n", run_fields(study, run),
+                          trouble_text(row.kind), row.begin, row.frames, row.absent_frames, end_text(row.end),
+                          cause_text(row.cause), row.said_lost ? 1 : 0, figure_text(row.overlap_before),
+                          figure_text(row.confidence_before), csv_field(row.other),
+                          figure_text(row.overlap_with_other));
+  return text;
+}
+
 }  // namespace
 
 std::string trace_file_name(const std::string& sequence, const std::string& protocol, int start, int repeat) {
@@ -66,10 +74,12 @@ std::string trace_file_name(const std::string& sequence, const std::string& prot
 }
 
 int export_study(const Study& study, const std::filesystem::path& folder, bool overwrite) {
-  NewFolder made(folder, overwrite ? Replace::if_only_of({"scores.csv", "curves.csv", "traces.csv", "traces"})
+  NewFolder made(folder, overwrite ? Replace::if_only_of(
+                                         {"scores.csv", "curves.csv", "losses.csv", "traces.csv", "traces"})
                                    : Replace::nothing());
   write_file(made.path() / "scores.csv", scores_text(study));
   write_file(made.path() / "curves.csv", curves_text(study));
+  write_file(made.path() / "losses.csv", losses_text(study));
   std::string index = "file,tracker,sequence,protocol,start,repeat\n";
   int traces = 0;
   for (const StudyRun& run : study.runs) {

@@ -7,7 +7,7 @@
 namespace mnemon {
 
 /// Writes a study as plain text into a new folder: `scores.csv` with a row a run, `curves.csv` with a row a
-/// curve's point, the traces of runs that did not fail as `traces/TRACKER/SEQUENCE.PROTOCOL.csv`, and `traces.csv`,
+/// curve's point, `losses.csv` with a row a loss or absence, the traces of runs that did not fail as `traces/TRACKER/SEQUENCE.PROTOCOL.csv`, and `traces.csv`,
 /// which says whose each of them is. A plan can take such a folder of traces for a tracker.
 /// \param overwrite  Whether an earlier export may be replaced.
 /// \returns  How many traces were written.

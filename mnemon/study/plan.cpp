@@ -143,6 +143,7 @@ std::vector<PlannedTracker> every_tracker(const TomlTable& table, const Catalogu
 }
 
 constexpr double kMostLimit = 1e9;
+constexpr double kMostCropsMb = 10000;
 
 // What a process is told may be anything: its parameters are described by the values that the plan gives them.
 Schema schema_of_process(const ParamSet& set) {
@@ -297,6 +298,22 @@ PlannedStress parse_stress(const TomlTable& table) {
   return stress;
 }
 
+bool parse_keep_stages(const TomlTable& root) {
+  const std::string when = root.text("keep_stages");
+  if (when != "losses" && when != "never")
+    throw DataError(
+        root.place("keep_stages"),
+        fmt::format("'keep_stages' is \"losses\" or \"never\" (where it is left out), not \"{}\"", when));
+  return when == "losses";
+}
+
+double parse_crops_mb(const TomlTable& root) {
+  const double room = root.number("crops_mb");
+  if (!(room >= 0 && room <= kMostCropsMb))
+    throw DataError(root.place("crops_mb"), fmt::format("'crops_mb' is from 0 to {:g} MB", kMostCropsMb));
+  return room;
+}
+
 void check_labels(const Plan& plan, const TomlTable& root) {
   std::set<std::string> labels;
   for (const PlannedTracker& tracker : plan.trackers)
@@ -321,7 +338,7 @@ Plan read_plan(const fs::path& file, const Catalogue& catalogue, const fs::path&
   const TomlTable root = toml.root();
   root.check_format("mnemon-plan/1");
   root.allow_only({"format", "title", "sequences", "protocols", "protocol", "step_limit_ms", "tracker",
-                   "stress", "plugins"});
+                   "stress", "plugins", "keep_stages", "crops_mb"});
   const fs::path folder = file.has_parent_path() ? file.parent_path() : ".";
   Plan plan;
   plan.title = root.has("title") ? root.text("title") : file.stem().string();
@@ -331,6 +348,8 @@ Plan read_plan(const fs::path& file, const Catalogue& catalogue, const fs::path&
       plan.trackers.push_back(std::move(tracker));
   if (plan.trackers.empty()) throw DataError({file}, "the plan has no [[tracker]]");
   check_labels(plan, root);
+  if (root.has("keep_stages")) plan.keep_stages = parse_keep_stages(root);
+  if (root.has("crops_mb")) plan.crops_mb = parse_crops_mb(root);
   if (root.has("step_limit_ms")) plan.step_limit_ms = root.positive("step_limit_ms");
   for (const TomlTable& table : root.tables("stress")) plan.stress.push_back(parse_stress(table));
   if (root.has("sequences") || plan.stress.empty()) plan.sequences = parse_sequences(root, folder);

@@ -48,6 +48,8 @@ struct Plan {
   std::vector<PlannedTracker> trackers;
   std::vector<PlannedStress> stress;
   std::optional<double> step_limit_ms;  ///< A run with a longer step fails.
+  bool keep_stages = false;  ///< Whether losing runs are made once more for what the trackers saw inside.
+  double crops_mb = 20;      ///< The room that crops around losses may take in the study, all together.
 };
 
 /// Reads a plan; the folders it names are found from its file, `*` and `?` standing for any text and letter. The

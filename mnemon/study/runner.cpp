@@ -39,6 +39,9 @@ struct Job {
   fs::path trace;      // of a run from elsewhere
   std::string source;  // its fingerprint
   std::int64_t build = 0;
+  // Crops are cut of the plan's first protocol alone: that is the one whose losses are shown one by one.
+  bool has_crops = false;
+  bool keeps_stages = false;
 
   [[nodiscard]] bool is_timed() const {
     return trace.empty() && protocol->is_timed() && sequence->study.is_ordinary();
@@ -157,24 +160,45 @@ RunScore scored(const Trace& trace, const Opened& opened, const ScoreOptions& op
   return score_run({truth.rows, opened.masks.of(opened.sequence.facts)}, trace, options);
 }
 
-StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const Catalogue& catalogue) {
+// What is to be looked at later: crops around the run's troubles, and the inner pictures at its losses. Made after the run
+// and outside its times.
+void add_moments(const Job& job, const Opened& opened, const Maker* maker, const Start& start,
+                 std::size_t crop_bytes, StudyRun& run) {
+  if (!job.has_crops) return;
+  const Truth& truth = opened.sequence.facts.truth;
+  const auto open = [&] { return opened.frames ? opened.frames->open() : opened.sequence.frames.open(); };
+  const std::vector<int> cut = frames_to_cut(run.troubles, opened.sequence.frames.count, crop_bytes);
+  if (!cut.empty()) run.crops = cut_crops(*open(), cut, truth, run.trace, crop_bytes);
+  run.has_stages = job.keeps_stages;
+  if (!job.keeps_stages || maker == nullptr) return;
+  const std::vector<int> looked_into = frames_to_look_into(run.troubles);
+  if (!looked_into.empty())
+    run.stages = stages_on(*maker->make(), *open(), start.frame, start.box, looked_into);
+}
+
+StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const Catalogue& catalogue,
+                  std::size_t crop_bytes) {
   StudyRun run;
   run.timed = job.is_timed();
   if (job.tracker->process) run.source = job.source;
   const Truth& truth = opened.sequence.facts.truth;
+  std::optional<Maker> maker;
+  Start start;
   try {
     if (!job.trace.empty()) {
       take_trace(job, run);
     } else {
-      const Maker maker(job, catalogue, opened.sequence.facts.rate_hz);
+      maker.emplace(job, catalogue, opened.sequence.facts.rate_hz);
+      start = starts_of(*job.protocol, truth).at(static_cast<std::size_t>(job.key.start));
       run_protocol(job,
-                   {[&] { return maker.make(); }, [&] { return opened.frames->open(); }, truth,
-                    opened.sequence.facts.rate_hz,
-                    starts_of(*job.protocol, truth).at(static_cast<std::size_t>(job.key.start)), limit},
-                   maker, run);
+                   {[&] { return maker->make(); }, [&] { return opened.frames->open(); }, truth,
+                    opened.sequence.facts.rate_hz, start, limit},
+                   *maker, run);
     }
     for (TraceRow& row : run.trace.rows) add_position(opened.sequence.facts, row);
     run.score = scored(run.trace, opened, job.protocol->score_options());
+    run.troubles = troubles_of_run(truth, run.trace, job.protocol->score_options());
+    add_moments(job, opened, maker ? &*maker : nullptr, start, crop_bytes, run);
   } catch (const std::bad_alloc&) {
     run.failure = "there was not enough memory for it";
   } catch (const std::exception& error) {
@@ -182,7 +206,12 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
   } catch (...) {  // a tracker may be anybody's
     run.failure = "it threw what is no exception of the standard library";
   }
-  if (!run.failure.empty()) run.trace = {};
+  if (!run.failure.empty()) {
+    run.trace = {};
+    run.troubles = {};
+    run.crops = {};
+    run.stages = {};
+  }
   return run;
 }
 
@@ -283,6 +312,9 @@ class Planner {
     for (int i = 0; i < static_cast<int>(starts); ++i)
       for (int repeat = 0; repeat < tracker.repeats; ++repeat) {
         Job job{&tracker, &sequence, &protocol, {id, sequence.id, protocol_id, i, repeat}, {}, ""};
+        job.has_crops =
+            sequence.study.is_ordinary() && &protocol == plan_.protocols.data() && i == 0 && repeat == 0;
+        job.keeps_stages = job.has_crops && plan_.keep_stages;
         if (!tracker.traces.empty() && !find_trace(job)) continue;
         if (is_command(tracker)) job.source = commands_.at(tracker.process->command).source;
         jobs_.push_back(std::move(job));
@@ -357,6 +389,12 @@ class Workshop {
     if (plan.step_limit_ms) limit_.ms = *plan.step_limit_ms;
   }
 
+  // Every run gets the same share of the room for crops, so that what is kept does not hang on which run ends first.
+  void share_room(double crops_mb, std::size_t runs_with_crops) {
+    crop_bytes_ = static_cast<std::size_t>(crops_mb * 1e6 /
+                                           static_cast<double>(std::max<std::size_t>(1, runs_with_crops)));
+  }
+
   void make_all(const std::vector<Job>& jobs, int kept) {
     summary_.kept = kept;
     progress_.total = static_cast<int>(jobs.size());
@@ -397,7 +435,7 @@ class Workshop {
 
   void make(const Job& job, const Opened& opened) {
     const Stopwatch stopwatch;
-    const StudyRun run = made_run(job, opened, limit_, catalogue_);
+    const StudyRun run = made_run(job, opened, limit_, catalogue_, crop_bytes_);
     const double work_ms = stopwatch.elapsed_ms();
     put(job, run, work_ms, opened);
   }
@@ -427,6 +465,7 @@ class Workshop {
   StudyWriter& writer_;
   const RunOptions& options_;
   StepLimit limit_;
+  std::size_t crop_bytes_ = 0;
   std::mutex mutex_;
   RunProgress progress_;
   RunSummary summary_;
@@ -443,15 +482,17 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   std::vector<PlannedRun> planned;
   for (const Job& job : jobs) planned.push_back({job.key, job.tracker->label, job.tracker->sweep});
   writer.plan(plan.title, planned);
+  const auto with_crops = static_cast<std::size_t>(std::ranges::count(jobs, true, &Job::has_crops));
   const Builds builds(catalogue, jobs, writer);
   std::set<RunKey> met;  // entries that differ by their labels alone share their runs
   std::erase_if(jobs, [&](Job& job) {
     if (!met.insert(job.key).second) return true;
     job.build = builds.of(job).id;
-    return writer.has_run(job.key, builds.of(job).facts, job.source);
+    return writer.has_run(job.key, builds.of(job).facts, job.source, job.keeps_stages);
   });
   std::ranges::stable_sort(jobs, {}, [](const Job& job) { return job.sequence; });
   Workshop workshop(plan, catalogue, writer, options);
+  workshop.share_room(plan.crops_mb, with_crops);
   workshop.make_all(jobs, static_cast<int>(planned.size() - jobs.size()));
   RunSummary summary = workshop.summary();
   summary.kept_others_out = writer.keeps_others_out();

@@ -18,6 +18,10 @@ CREATE TABLE IF NOT EXISTS truth (
   x REAL, y REAL, w REAL, h REAL, angle REAL, present INTEGER NOT NULL, visible REAL NOT NULL,
   x_mm REAL, y_mm REAL, z_mm REAL, mask BLOB,
   PRIMARY KEY (sequence_id, frame)) WITHOUT ROWID;
+CREATE TABLE IF NOT EXISTS others (
+  sequence_id INTEGER NOT NULL REFERENCES sequences ON DELETE CASCADE, frame INTEGER NOT NULL, name TEXT NOT NULL,
+  x REAL NOT NULL, y REAL NOT NULL, w REAL NOT NULL, h REAL NOT NULL, angle REAL NOT NULL);
+CREATE INDEX IF NOT EXISTS others_of_sequence ON others (sequence_id, frame);
 CREATE TABLE IF NOT EXISTS pictures (
   sequence_id INTEGER NOT NULL REFERENCES sequences ON DELETE CASCADE, frame INTEGER NOT NULL, jpeg BLOB NOT NULL,
   PRIMARY KEY (sequence_id, frame));
@@ -33,6 +37,7 @@ CREATE TABLE IF NOT EXISTS runs (
   sequence_id INTEGER NOT NULL REFERENCES sequences, protocol_id INTEGER NOT NULL REFERENCES protocols,
   start INTEGER NOT NULL, repeat INTEGER NOT NULL, build_id INTEGER NOT NULL REFERENCES builds,
   timed INTEGER NOT NULL, failure TEXT, source TEXT, highest_rate_hz REAL, told_ms REAL, peak_bytes INTEGER,
+  has_stages INTEGER NOT NULL DEFAULT 0,
   UNIQUE (tracker_id, sequence_id, protocol_id, start, repeat));
 CREATE TABLE IF NOT EXISTS estimates (
   run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, frame INTEGER NOT NULL,
@@ -42,6 +47,19 @@ CREATE TABLE IF NOT EXISTS estimates (
 CREATE TABLE IF NOT EXISTS scores (
   run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, measure TEXT NOT NULL, value REAL,
   PRIMARY KEY (run_id, measure)) WITHOUT ROWID;
+CREATE TABLE IF NOT EXISTS troubles (
+  run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, first_frame INTEGER NOT NULL, kind TEXT NOT NULL,
+  frames INTEGER NOT NULL, absent_frames INTEGER NOT NULL, ending TEXT NOT NULL, cause TEXT NOT NULL,
+  said_lost INTEGER NOT NULL, overlap_before REAL, confidence_before REAL, other TEXT, overlap_with_other REAL);
+CREATE INDEX IF NOT EXISTS troubles_of_run ON troubles (run_id);
+CREATE TABLE IF NOT EXISTS crops (
+  run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, frame INTEGER NOT NULL,
+  x REAL NOT NULL, y REAL NOT NULL, w REAL NOT NULL, h REAL NOT NULL, jpeg BLOB NOT NULL,
+  PRIMARY KEY (run_id, frame)) WITHOUT ROWID;
+CREATE TABLE IF NOT EXISTS stages (
+  run_id INTEGER NOT NULL REFERENCES runs ON DELETE CASCADE, frame INTEGER NOT NULL, name TEXT NOT NULL,
+  low REAL NOT NULL, high REAL NOT NULL, jpeg BLOB NOT NULL);
+CREATE INDEX IF NOT EXISTS stages_of_run ON stages (run_id);
 CREATE TABLE IF NOT EXISTS planned (
   label TEXT NOT NULL, sweep TEXT NOT NULL,
   tracker_id INTEGER NOT NULL REFERENCES trackers, sequence_id INTEGER NOT NULL REFERENCES sequences,

@@ -14,6 +14,7 @@
 #include <mnemon/study/build_facts.hpp>
 #include <mnemon/study/database.hpp>
 #include <mnemon/study/folder_lock.hpp>
+#include <mnemon/study/moments.hpp>
 
 namespace mnemon {
 
@@ -21,7 +22,7 @@ namespace mnemon {
 inline constexpr const char* kStudyFile = "study.sqlite";
 
 /// The form of the study file that this library reads and writes.
-inline constexpr const char* kStudyForm = "mnemon-study/5";
+inline constexpr const char* kStudyForm = "mnemon-study/6";
 
 /// A tracker with its full set of parameters, as a study knows it.
 struct StudyTracker {
@@ -90,7 +91,11 @@ struct StudyRun {
   Figure told_ms;          ///< Mean time of a step as a process tells it itself, ms.
   Figure peak_bytes;       ///< The most memory that a process took.
   Trace trace;
-  RunScore score;  ///< Of a run that did not fail.
+  RunScore score;                    ///< Of a run that did not fail.
+  std::vector<TroubleRow> troubles;  ///< Of a run that nobody helps.
+  std::vector<StudyCrop> crops;      ///< By rising frame; of the plan's first protocol alone.
+  std::vector<StudyStage> stages;    ///< By rising frame, where the plan keeps them.
+  bool has_stages = false;  ///< Whether they were to be kept, so that none means that there was no loss.
 };
 
 /// What a study says about its last plan.
@@ -155,8 +160,10 @@ class StudyWriter {
   /// Takes note of what is planned now, all or nothing; what earlier plans left stays in the file but out of reports.
   void plan(const std::string& title, const std::vector<PlannedRun>& runs);
 
-  /// Whether the run is there, did not fail, and was made by this build on this kind of machine, from that source.
-  [[nodiscard]] bool has_run(const RunKey& key, const BuildFacts& build, const std::string& source);
+  /// Whether the run is there, did not fail, and was made by this build on this kind of machine, from that source;
+  /// with stages kept where these are asked for.
+  [[nodiscard]] bool has_run(const RunKey& key, const BuildFacts& build, const std::string& source,
+                             bool needs_stages = false);
 
   /// Puts a run in, made by a build that add_build has put in, in place of an earlier one of the same key.
   void put_run(const RunKey& key, const StudyRun& run, std::int64_t build);

@@ -45,6 +45,10 @@ Truth read_truth_of(Database& database, std::int64_t id) {
     read_mask_at(rows, 11, row.frame, truth.masks);
     truth.rows.push_back(row);
   }
+  Statement others = database.prepare(
+      "SELECT frame, name, x, y, w, h, angle FROM others WHERE sequence_id = ? ORDER BY frame, rowid");
+  for (others.bind(id); others.next();)
+    truth.others.push_back({static_cast<int>(others.whole(0)), others.text(1), box_at(others, 2)});
   return truth;
 }
 
@@ -73,6 +77,20 @@ Trace read_trace_of(Database& database, std::int64_t id) {
     trace.rows.push_back(row);
   }
   return trace;
+}
+
+void read_moments(Database& database, std::int64_t id, StudyRun& run) {
+  Statement crops =
+      database.prepare("SELECT frame, x, y, w, h, jpeg FROM crops WHERE run_id = ? ORDER BY frame");
+  for (crops.bind(id); crops.next();)
+    run.crops.push_back({static_cast<int>(crops.whole(0)),
+                         {crops.real(1), crops.real(2), crops.real(3), crops.real(4)},
+                         crops.text(5)});
+  Statement stages = database.prepare(
+      "SELECT frame, name, low, high, jpeg FROM stages WHERE run_id = ? ORDER BY frame, rowid");
+  for (stages.bind(id); stages.next();)
+    run.stages.push_back(
+        {static_cast<int>(stages.whole(0)), stages.text(1), stages.real(2), stages.real(3), stages.text(4)});
 }
 
 void read_tags_and_pictures(Database& database, std::int64_t id, StudySequence& sequence) {
@@ -172,7 +190,7 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
   Statement rows = database.prepare(
       "SELECT runs.id, label, sequence_id, protocol_id, start, repeat, timed, failure, source, "
       "highest_rate_hz, "
-      "version, code, compiler, processor, cores, told_ms, peak_bytes "
+      "version, code, compiler, processor, cores, told_ms, peak_bytes, has_stages "
       "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol_id, start, repeat) "
       "JOIN builds ON builds.id = build_id ORDER BY planned.rowid");
   while (rows.next()) {
@@ -188,20 +206,24 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
     run.highest_rate_hz = rows.maybe_real(9);
     run.told_ms = rows.maybe_real(15);
     run.peak_bytes = rows.maybe_real(16);
+    run.has_stages = rows.whole(17) != 0;
     run.trace = read_trace_of(database, rows.whole(0));
+    read_moments(database, rows.whole(0), run);
     run.build = place_of_build(study, {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
                                        static_cast<int>(rows.whole(14))});
     study.runs.push_back(std::move(run));
   }
 }
 
-// Scores are worked out from the traces, so that they are those of this library.
+// Scores and troubles are worked out from the traces, so that they are those of this library.
 void score_runs(Study& study) {
   for_each_index(static_cast<int>(study.runs.size()), 0, [&](int i) {
     StudyRun& run = study.runs[i];
     if (!run.failure.empty()) return;
-    run.score = score_run(study.sequences[run.sequence].truth, run.trace,
-                          study.protocols[run.protocol].score_options());
+    const Truth& truth = study.sequences[run.sequence].truth;
+    const ScoreOptions options = study.protocols[run.protocol].score_options();
+    run.score = score_run(truth, run.trace, options);
+    run.troubles = troubles_of_run(truth, run.trace, options);
   });
 }
 

@@ -100,6 +100,51 @@ void put_pictures(Database& database, std::int64_t id, const StudySequence& sequ
     insert.bind(id).bind(picture.frame).bind_bytes(picture.jpeg).run();
 }
 
+void put_others(Database& database, std::int64_t id, const std::vector<OtherRow>& others) {
+  Statement insert = database.prepare("INSERT INTO others VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
+  for (const OtherRow& row : others) {
+    const Box& box = row.box.box;
+    insert.bind(id).bind(row.frame).bind(row.name).bind(box.x).bind(box.y).bind(box.w).bind(box.h);
+    insert.bind(row.box.angle_deg).run();
+  }
+}
+
+void put_troubles(Database& database, std::int64_t id, const StudyRun& run) {
+  Statement& insert =
+      database.prepare_once("INSERT INTO troubles VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, ''), ?)");
+  for (const TroubleRow& row : run.troubles)
+    insert.bind(id)
+        .bind(row.begin)
+        .bind_lasting(trouble_text(row.kind))
+        .bind(row.frames)
+        .bind(row.absent_frames)
+        .bind_lasting(end_text(row.end))
+        .bind_lasting(cause_text(row.cause))
+        .bind(row.said_lost ? 1 : 0)
+        .bind(row.overlap_before)
+        .bind(row.confidence_before)
+        .bind(row.other)
+        .bind(row.overlap_with_other)
+        .run();
+}
+
+void put_moments(Database& database, std::int64_t id, const StudyRun& run) {
+  Statement& crops = database.prepare_once("INSERT INTO crops VALUES (?, ?, ?, ?, ?, ?, ?)");
+  for (const StudyCrop& crop : run.crops) {
+    crops.bind(id).bind(crop.frame).bind(crop.window.x).bind(crop.window.y).bind(crop.window.w);
+    crops.bind(crop.window.h).bind_bytes(crop.jpeg).run();
+  }
+  Statement& stages = database.prepare_once("INSERT INTO stages VALUES (?, ?, ?, ?, ?, ?)");
+  for (const StudyStage& stage : run.stages)
+    stages.bind(id)
+        .bind(stage.frame)
+        .bind(stage.name)
+        .bind(stage.low)
+        .bind(stage.high)
+        .bind_bytes(stage.jpeg)
+        .run();
+}
+
 Statement& bind_key(Statement& statement, const RunKey& key) {
   return statement.bind(key.tracker).bind(key.sequence).bind(key.protocol).bind(key.start).bind(key.repeat);
 }
@@ -193,17 +238,20 @@ std::int64_t StudyWriter::add_sequence(const StudySequence& sequence) {
   const std::int64_t id = database_.last_id();
   put_tags(database_, id, sequence);
   put_truth(database_, id, sequence.truth);
+  put_others(database_, id, sequence.truth.others);
   put_pictures(database_, id, sequence);
   transaction.commit();
   return id;
 }
 
-bool StudyWriter::has_run(const RunKey& key, const BuildFacts& build, const std::string& source) {
+bool StudyWriter::has_run(const RunKey& key, const BuildFacts& build, const std::string& source,
+                          bool needs_stages) {
   Statement find = database_.prepare(
       "SELECT 1 FROM runs JOIN builds ON builds.id = build_id WHERE tracker_id = ? AND sequence_id = ? AND "
       "protocol_id = ? AND start = ? AND repeat = ? AND failure IS NULL AND code = ? AND compiler = ? AND "
-      "processor = ? AND coalesce(source, '') = ?");
-  return bind_key(find, key).bind(build.code).bind(build.compiler).bind(build.processor).bind(source).next();
+      "processor = ? AND coalesce(source, '') = ? AND has_stages >= ?");
+  bind_key(find, key).bind(build.code).bind(build.compiler).bind(build.processor).bind(source);
+  return find.bind(needs_stages ? 1 : 0).next();
 }
 
 std::int64_t StudyWriter::add_build(const BuildFacts& build) {
@@ -245,13 +293,15 @@ void StudyWriter::put_run(const RunKey& key, const StudyRun& run, std::int64_t b
   Statement& insert = database_.prepare_once(
       "INSERT INTO runs (tracker_id, sequence_id, protocol_id, start, repeat, build_id, timed, failure, "
       "source, "
-      "highest_rate_hz, told_ms, peak_bytes) "
-      "VALUES (?, ?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?, ?, ?)");
+      "highest_rate_hz, told_ms, peak_bytes, has_stages) "
+      "VALUES (?, ?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?, ?, ?, ?)");
   bind_key(insert, key).bind(build).bind(run.timed ? 1 : 0).bind(run.failure).bind(run.source);
-  insert.bind(run.highest_rate_hz).bind(run.told_ms).bind(run.peak_bytes).run();
+  insert.bind(run.highest_rate_hz).bind(run.told_ms).bind(run.peak_bytes).bind(run.has_stages ? 1 : 0).run();
   const std::int64_t id = database_.last_id();
   put_estimates(database_, id, run.trace);
   if (run.failure.empty()) put_scores(database_, id, run);
+  put_troubles(database_, id, run);
+  put_moments(database_, id, run);
   transaction.commit();
 }
 

@@ -267,7 +267,7 @@ TEST(Export, WritesPlainText) {
   EXPECT_EQ(outcome.status, 0) << outcome.err;
   expect_parts(outcome.out, {"960 traces"});
   EXPECT_EQ(names_in(folder / "text"),
-            (std::set<std::string>{"curves.csv", "scores.csv", "traces", "traces.csv"}));
+            (std::set<std::string>{"curves.csv", "losses.csv", "scores.csv", "traces", "traces.csv"}));
   EXPECT_EQ(read_trace(folder / "text/traces/corr-plain/climb.single.csv").rows.size(), 150U);
 }
 
