@@ -40,10 +40,18 @@ struct ProtocolGround {
   StepLimit limit = {};
 };
 
+/// How well a tracker does at a camera's rate.
+struct RateArea {
+  double rate_hz = 0;
+  Figure success_area;
+  bool operator==(const RateArea&) const = default;
+};
+
 /// What a run leaves behind.
 struct ProtocolRun {
   Trace trace;
   Figure highest_rate_hz = {};  ///< Under `live`: the highest rate at which it still does nearly as well.
+  std::vector<RateArea> rate_areas = {};  ///< Under `live`: by rising rate.
 };
 
 /// All there is to know of a protocol.

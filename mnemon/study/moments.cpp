@@ -135,8 +135,9 @@ std::vector<int> frames_to_look_into(std::span<const TroubleRow> troubles) {
 }
 
 std::vector<StudyStage> stages_on(Tracker& tracker, FrameSource& source, int start, const Box& box,
-                                  std::span<const int> numbers) {
+                                  std::span<const int> numbers, std::size_t most_bytes) {
   std::vector<StudyStage> kept;
+  std::size_t bytes = 0;
   if (numbers.empty()) return kept;
   skip_to(source, start, "the sequence");
   Following following(
@@ -144,8 +145,13 @@ std::vector<StudyStage> stages_on(Tracker& tracker, FrameSource& source, int sta
       [&](const Frame&, bool has_target) { return has_target ? std::nullopt : std::optional<Region>(box); });
   while (const auto step = following.step()) {
     if (step->frame == nullptr || std::ranges::find(numbers, step->row.frame) == numbers.end()) continue;
-    for (const Stage& stage : tracker.stages())
-      if (!stage.picture.empty()) kept.push_back(kept_stage(step->row.frame, stage));
+    for (const Stage& stage : tracker.stages()) {
+      if (stage.picture.empty()) continue;
+      StudyStage one = kept_stage(step->row.frame, stage);
+      if (bytes + one.jpeg.size() > most_bytes) continue;
+      bytes += one.jpeg.size();
+      kept.push_back(std::move(one));
+    }
   }
   return kept;
 }

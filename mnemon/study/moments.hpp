@@ -51,8 +51,10 @@ struct StudyStage {
 /// Runs a tracker once more, as it was run, and keeps its inner pictures on some frames.
 /// \param start   As that of the run.
 /// \param numbers Rising.
+/// \param most_bytes  Together they take no more; those that no longer fit are left out.
 /// \throws Error  as the tracker and the frames do.
 [[nodiscard]] std::vector<StudyStage> stages_on(Tracker& tracker, FrameSource& source, int start,
-                                                const Box& box, std::span<const int> numbers);
+                                                const Box& box, std::span<const int> numbers,
+                                                std::size_t most_bytes);
 
 }  // namespace mnemon

@@ -8,6 +8,7 @@
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <fnmatch.h>
 #include <glob.h>
 
 #include <mnemon/base/nearest_name.hpp>
@@ -314,6 +315,29 @@ double parse_crops_mb(const TomlTable& root) {
   return room;
 }
 
+// Sets name sequences of the plan, with the same wildcards.
+PlannedSet parse_set(const TomlTable& table, const Plan& plan) {
+  table.allow_only({"name", "sequences"});
+  PlannedSet set{table.text("name"), {}};
+  if (set.name.empty()) throw DataError(table.place("name"), "'name' must not be empty");
+  if (std::ranges::find(plan.sets, set.name, &PlannedSet::name) != plan.sets.end())
+    throw DataError(table.place("name"), fmt::format("two sets are called '{}'", set.name));
+  std::vector<std::string> known;
+  for (const fs::path& folder : plan.sequences)
+    known.push_back(fs::weakly_canonical(folder).filename().string());
+  for (const std::string& pattern : table.texts("sequences")) {
+    const std::size_t before = set.sequences.size();
+    for (const std::string& name : known)
+      if (::fnmatch(pattern.c_str(), name.c_str(), 0) == 0 &&
+          std::ranges::find(set.sequences, name) == set.sequences.end())
+        set.sequences.push_back(name);
+    if (set.sequences.size() == before)
+      throw DataError(table.place("sequences"), fmt::format("no further sequence of the plan is like '{}'{}",
+                                                            pattern, name_hint(pattern, known)));
+  }
+  return set;
+}
+
 void check_labels(const Plan& plan, const TomlTable& root) {
   std::set<std::string> labels;
   for (const PlannedTracker& tracker : plan.trackers)
@@ -338,7 +362,7 @@ Plan read_plan(const fs::path& file, const Catalogue& catalogue, const fs::path&
   const TomlTable root = toml.root();
   root.check_format("mnemon-plan/1");
   root.allow_only({"format", "title", "sequences", "protocols", "protocol", "step_limit_ms", "tracker",
-                   "stress", "plugins", "keep_stages", "crops_mb"});
+                   "stress", "plugins", "keep_stages", "crops_mb", "set"});
   const fs::path folder = file.has_parent_path() ? file.parent_path() : ".";
   Plan plan;
   plan.title = root.has("title") ? root.text("title") : file.stem().string();
@@ -353,6 +377,7 @@ Plan read_plan(const fs::path& file, const Catalogue& catalogue, const fs::path&
   if (root.has("step_limit_ms")) plan.step_limit_ms = root.positive("step_limit_ms");
   for (const TomlTable& table : root.tables("stress")) plan.stress.push_back(parse_stress(table));
   if (root.has("sequences") || plan.stress.empty()) plan.sequences = parse_sequences(root, folder);
+  for (const TomlTable& table : root.tables("set")) plan.sets.push_back(parse_set(table, plan));
   return plan;
 }
 

@@ -40,6 +40,12 @@ struct PlannedStress {
   std::optional<int> frames;   ///< Of each; left out: as many as the scene has.
 };
 
+/// Sequences that tables show together, beside all of them.
+struct PlannedSet {
+  std::string name;
+  std::vector<std::string> sequences;  ///< Names of those of the plan.
+};
+
 /// What to run.
 struct Plan {
   std::string title;
@@ -47,9 +53,11 @@ struct Plan {
   std::vector<Protocol> protocols;
   std::vector<PlannedTracker> trackers;
   std::vector<PlannedStress> stress;
+  std::vector<PlannedSet> sets;
   std::optional<double> step_limit_ms;  ///< A run with a longer step fails.
   bool keep_stages = false;  ///< Whether losing runs are made once more for what the trackers saw inside.
-  double crops_mb = 20;      ///< The room that crops around losses may take in the study, all together.
+  double crops_mb =
+      20;  ///< The room that crops and stages take in the study where a third of the runs loses the target.
 };
 
 /// Reads a plan; the folders it names are found from its file, `*` and `?` standing for any text and letter. The

@@ -123,6 +123,7 @@ void run_protocol(const Job& job, const ProtocolGround& ground, const Maker& mak
   ProtocolRun made = job.protocol->entry().run(job.protocol->params, ground);
   run.trace = std::move(made.trace);
   run.highest_rate_hz = made.highest_rate_hz;
+  run.rate_areas = std::move(made.rate_areas);
   maker.tell_use(run);
   if (!job.is_timed()) forget_times(run.trace);
 }
@@ -163,21 +164,23 @@ RunScore scored(const Trace& trace, const Opened& opened, const ScoreOptions& op
 // What is to be looked at later: crops around the run's troubles, and the inner pictures at its losses. Made after the run
 // and outside its times.
 void add_moments(const Job& job, const Opened& opened, const Maker* maker, const Start& start,
-                 std::size_t crop_bytes, StudyRun& run) {
+                 std::size_t moment_bytes, StudyRun& run) {
   if (!job.has_crops) return;
   const Truth& truth = opened.sequence.facts.truth;
   const auto open = [&] { return opened.frames ? opened.frames->open() : opened.sequence.frames.open(); };
+  const std::size_t crop_bytes = moment_bytes / 3 * 2;
   const std::vector<int> cut = frames_to_cut(run.troubles, opened.sequence.frames.count, crop_bytes);
   if (!cut.empty()) run.crops = cut_crops(*open(), cut, truth, run.trace, crop_bytes);
   run.has_stages = job.keeps_stages;
   if (!job.keeps_stages || maker == nullptr) return;
   const std::vector<int> looked_into = frames_to_look_into(run.troubles);
   if (!looked_into.empty())
-    run.stages = stages_on(*maker->make(), *open(), start.frame, start.box, looked_into);
+    run.stages =
+        stages_on(*maker->make(), *open(), start.frame, start.box, looked_into, moment_bytes - crop_bytes);
 }
 
 StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const Catalogue& catalogue,
-                  std::size_t crop_bytes) {
+                  std::size_t moment_bytes) {
   StudyRun run;
   run.timed = job.is_timed();
   if (job.tracker->process) run.source = job.source;
@@ -198,7 +201,7 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
     for (TraceRow& row : run.trace.rows) add_position(opened.sequence.facts, row);
     run.score = scored(run.trace, opened, job.protocol->score_options());
     run.troubles = troubles_of_run(truth, run.trace, job.protocol->score_options());
-    add_moments(job, opened, maker ? &*maker : nullptr, start, crop_bytes, run);
+    add_moments(job, opened, maker ? &*maker : nullptr, start, moment_bytes, run);
   } catch (const std::bad_alloc&) {
     run.failure = "there was not enough memory for it";
   } catch (const std::exception& error) {
@@ -389,10 +392,12 @@ class Workshop {
     if (plan.step_limit_ms) limit_.ms = *plan.step_limit_ms;
   }
 
-  // Every run gets the same share of the room for crops, so that what is kept does not hang on which run ends first.
+  // Every run may take the same, so that what is kept does not hang on which run ends first. As most runs lose nothing, each
+  // may take three times its equal share: two thirds of it for crops, one for stages.
   void share_room(double crops_mb, std::size_t runs_with_crops) {
-    crop_bytes_ = static_cast<std::size_t>(crops_mb * 1e6 /
-                                           static_cast<double>(std::max<std::size_t>(1, runs_with_crops)));
+    constexpr double kSharesOfARun = 3;
+    moment_bytes_ = static_cast<std::size_t>(kSharesOfARun * crops_mb * 1e6 /
+                                             static_cast<double>(std::max<std::size_t>(1, runs_with_crops)));
   }
 
   void make_all(const std::vector<Job>& jobs, int kept) {
@@ -435,7 +440,7 @@ class Workshop {
 
   void make(const Job& job, const Opened& opened) {
     const Stopwatch stopwatch;
-    const StudyRun run = made_run(job, opened, limit_, catalogue_, crop_bytes_);
+    const StudyRun run = made_run(job, opened, limit_, catalogue_, moment_bytes_);
     const double work_ms = stopwatch.elapsed_ms();
     put(job, run, work_ms, opened);
   }
@@ -465,11 +470,21 @@ class Workshop {
   StudyWriter& writer_;
   const RunOptions& options_;
   StepLimit limit_;
-  std::size_t crop_bytes_ = 0;
+  std::size_t moment_bytes_ = 0;
   std::mutex mutex_;
   RunProgress progress_;
   RunSummary summary_;
 };
+
+std::vector<PlannedMember> members_of(const Plan& plan, const std::vector<BenchSequence>& sequences) {
+  std::vector<PlannedMember> members;
+  for (const PlannedSet& set : plan.sets)
+    for (const BenchSequence& sequence : sequences)
+      if (sequence.study.is_ordinary() &&
+          std::ranges::find(set.sequences, sequence.study.name) != set.sequences.end())
+        members.push_back({set.name, sequence.id});
+  return members;
+}
 
 }  // namespace
 
@@ -481,7 +496,7 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   std::vector<Job> jobs = planner.jobs(sequences);
   std::vector<PlannedRun> planned;
   for (const Job& job : jobs) planned.push_back({job.key, job.tracker->label, job.tracker->sweep});
-  writer.plan(plan.title, planned);
+  writer.plan(plan.title, planned, members_of(plan, sequences));
   const auto with_crops = static_cast<std::size_t>(std::ranges::count(jobs, true, &Job::has_crops));
   const Builds builds(catalogue, jobs, writer);
   std::set<RunKey> met;  // entries that differ by their labels alone share their runs

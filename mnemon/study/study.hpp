@@ -68,6 +68,7 @@ struct StudySequence {
   std::vector<std::string> measured_tags;  ///< As they follow from truth.
   std::vector<TagSpan> spans;
   Truth truth;
+  std::vector<std::string> sets;  ///< Of the last plan, those that it belongs to, in the plan's order.
   std::vector<StudyPicture> pictures;
   std::optional<StressPoint> stress;  ///< Of generated ones.
   std::string failure;  ///< Why it could not be read, so that it holds nothing; not in the file.
@@ -88,8 +89,9 @@ struct StudyRun {
   std::string failure;     ///< Why there is no whole trace; empty where there is.
   std::string source;      ///< A fingerprint of the trace's file, where it is from elsewhere.
   Figure highest_rate_hz;  ///< Under `live`: the highest rate at which it still does nearly as well.
-  Figure told_ms;          ///< Mean time of a step as a process tells it itself, ms.
-  Figure peak_bytes;       ///< The most memory that a process took.
+  std::vector<RateArea> rate_areas = {};  ///< Under `live`: success area by rising rate.
+  Figure told_ms;                         ///< Mean time of a step as a process tells it itself, ms.
+  Figure peak_bytes;                      ///< The most memory that a process took.
   Trace trace;
   RunScore score;                    ///< Of a run that did not fail.
   std::vector<TroubleRow> troubles;  ///< Of a run that nobody helps.
@@ -133,6 +135,12 @@ struct PlannedRun {
   std::string sweep = {};  ///< The label of the entry whose variation the tracker is; empty for none.
 };
 
+/// A sequence of one of a plan's sets.
+struct PlannedMember {
+  std::string set;
+  std::int64_t sequence = 0;
+};
+
 /// Writes a study run by run: a run is in the file whole or not at all. Not to be shared by threads.
 class StudyWriter {
  public:
@@ -158,7 +166,8 @@ class StudyWriter {
   void put_true_masks(std::int64_t sequence, const std::vector<FrameRuns>& masks);
 
   /// Takes note of what is planned now, all or nothing; what earlier plans left stays in the file but out of reports.
-  void plan(const std::string& title, const std::vector<PlannedRun>& runs);
+  void plan(const std::string& title, const std::vector<PlannedRun>& runs,
+            const std::vector<PlannedMember>& sets = {});
 
   /// Whether the run is there, did not fail, and was made by this build on this kind of machine, from that source;
   /// with stages kept where these are asked for.

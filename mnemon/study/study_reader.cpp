@@ -86,6 +86,9 @@ void read_moments(Database& database, std::int64_t id, StudyRun& run) {
     run.crops.push_back({static_cast<int>(crops.whole(0)),
                          {crops.real(1), crops.real(2), crops.real(3), crops.real(4)},
                          crops.text(5)});
+  Statement rates =
+      database.prepare("SELECT rate_hz, success_area FROM rate_areas WHERE run_id = ? ORDER BY rate_hz");
+  for (rates.bind(id); rates.next();) run.rate_areas.push_back({rates.real(0), rates.maybe_real(1)});
   Statement stages = database.prepare(
       "SELECT frame, name, low, high, jpeg FROM stages WHERE run_id = ? ORDER BY frame, rowid");
   for (stages.bind(id); stages.next();)
@@ -105,6 +108,8 @@ void read_tags_and_pictures(Database& database, std::int64_t id, StudySequence& 
   for (spans.bind(id); spans.next();)
     sequence.spans.push_back(
         {spans.text(0), static_cast<int>(spans.whole(1)), static_cast<int>(spans.whole(2))});
+  Statement sets = database.prepare("SELECT name FROM sets WHERE sequence_id = ? ORDER BY rowid");
+  for (sets.bind(id); sets.next();) sequence.sets.push_back(sets.text(0));
   Statement pictures =
       database.prepare("SELECT frame, jpeg FROM pictures WHERE sequence_id = ? ORDER BY frame");
   for (pictures.bind(id); pictures.next();)

@@ -134,6 +134,8 @@ void put_moments(Database& database, std::int64_t id, const StudyRun& run) {
     crops.bind(id).bind(crop.frame).bind(crop.window.x).bind(crop.window.y).bind(crop.window.w);
     crops.bind(crop.window.h).bind_bytes(crop.jpeg).run();
   }
+  Statement& rates = database.prepare_once("INSERT INTO rate_areas VALUES (?, ?, ?)");
+  for (const RateArea& one : run.rate_areas) rates.bind(id).bind(one.rate_hz).bind(one.success_area).run();
   Statement& stages = database.prepare_once("INSERT INTO stages VALUES (?, ?, ?, ?, ?, ?)");
   for (const StudyStage& stage : run.stages)
     stages.bind(id)
@@ -175,12 +177,16 @@ StudyWriter::~StudyWriter() {
   }
 }
 
-void StudyWriter::plan(const std::string& title, const std::vector<PlannedRun>& runs) {
+void StudyWriter::plan(const std::string& title, const std::vector<PlannedRun>& runs,
+                       const std::vector<PlannedMember>& sets) {
   Transaction transaction(database_);
   put_fact(database_, "title", title);
   database_.run("DELETE FROM planned");
   Statement insert = database_.prepare("INSERT INTO planned VALUES (?, ?, ?, ?, ?, ?, ?)");
   for (const PlannedRun& run : runs) bind_key(insert.bind(run.label).bind(run.sweep), run.key).run();
+  database_.run("DELETE FROM sets");
+  Statement member = database_.prepare("INSERT INTO sets VALUES (?, ?)");
+  for (const PlannedMember& one : sets) member.bind(one.set).bind(one.sequence).run();
   transaction.commit();
 }
 

@@ -224,8 +224,12 @@ TEST(HighestLiveRate, IsTheFastestThatLosesLittle) {
   }
   const auto rate_of = [&](double step_ms) {
     for (TraceRow& row : whole.rows) row.step_ms = step_ms;
-    return highest_live_rate([&] { return std::make_unique<ScriptedTracker>(script); },
-                             [] { return std::make_unique<BlackFrames>(60); }, {0, script[0]}, truth, whole);
+    const auto areas =
+        areas_by_rate([&] { return std::make_unique<ScriptedTracker>(script); },
+                      [] { return std::make_unique<BlackFrames>(60); }, {0, script[0]}, truth, whole);
+    EXPECT_EQ(areas.size(), 13U);
+    EXPECT_TRUE(std::ranges::is_sorted(areas, {}, &RateArea::rate_hz));
+    return highest_live_rate(areas, score_run(truth, whole, {.help = Help::unaided}).success_area);
   };
   EXPECT_EQ(rate_of(0.9), 960);
   EXPECT_EQ(rate_of(15), 60);  // 90 Hz are 11 ms

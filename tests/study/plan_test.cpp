@@ -55,6 +55,32 @@ TEST_F(PlanOnDisk, RunsATrackerUnderItsOwnProtocols) {
   test::expect_parts(refusal(head + "protocols = []\n"), {"plan.toml:", "no protocols"});
 }
 
+TEST_F(PlanOnDisk, NamesSetsOfItsSequences) {
+  const std::string head = "sequences = [\"kites/*\", \"more/b\"]\n" + kTracker;
+  const Plan plan = read(
+      head +
+      "[[set]]\nname = \"kites\"\nsequences = [\"a*\"]\n[[set]]\nname = \"rest\"\nsequences = [\"b\"]\n");
+  ASSERT_EQ(plan.sets.size(), 2U);
+  EXPECT_EQ(plan.sets[0].sequences, (std::vector<std::string>{"a2", "a10"}));
+  EXPECT_EQ(plan.sets[1].sequences, std::vector<std::string>{"b"});
+  test::expect_parts(refusal(head + "[[set]]\nname = \"x\"\nsequences = [\"a3\"]\n"),
+                     {"plan.toml:", "like 'a3'", "'a2'"});
+  test::expect_parts(
+      refusal(head +
+              "[[set]]\nname = \"x\"\nsequences = [\"b\"]\n[[set]]\nname = \"x\"\nsequences = [\"b\"]\n"),
+      {"two sets are called 'x'"});
+}
+
+TEST_F(PlanOnDisk, SaysWhatIsKeptToLookAt) {
+  EXPECT_FALSE(read(kSequences + kTracker).keep_stages);
+  const Plan plan = read("keep_stages = \"losses\"\ncrops_mb = 2.5\n" + kSequences + kTracker);
+  EXPECT_TRUE(plan.keep_stages);
+  EXPECT_EQ(plan.crops_mb, 2.5);
+  test::expect_parts(refusal("keep_stages = \"always\"\n" + kSequences + kTracker),
+                     {"plan.toml:2", "losses", "never"});
+  test::expect_parts(refusal("crops_mb = -1\n" + kSequences + kTracker), {"plan.toml:2", "0 to 10000"});
+}
+
 TEST_F(PlanOnDisk, FindsFoldersFromItsFileInNaturalOrder) {
   const Plan plan = read("sequences = [\"kites/*\", \"more/b\", \"more/?\"]\n" + kTracker);
   std::vector<std::string> names;

@@ -51,9 +51,12 @@ bool keeps_up(const Trace& whole, double period_ms) {
 ProtocolRun run_live(const LiveParams& params, const ProtocolGround& ground) {
   const Trace whole = follow_unaided(*ground.make(), *ground.open(), ground.start, ground.limit);
   const double rate_hz = params.rate_hz > 0 ? params.rate_hz : ground.rate_hz;
+  const Figure area = score_run(ground.truth, whole, {.help = Help::unaided}).success_area;
+  std::vector<RateArea> areas = areas_by_rate(ground.make, ground.open, ground.start, ground.truth, whole);
+  const Figure highest = highest_live_rate(areas, area);
   return {follow_live(*ground.make(), *ground.open(), ground.start, whole.rows.back().frame + 1, rate_hz, {},
                       ground.limit),
-          highest_live_rate(ground.make, ground.open, ground.start, ground.truth, whole)};
+          highest, std::move(areas)};
 }
 
 }  // namespace
@@ -82,21 +85,29 @@ Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int
   return live_trace(answers, start.frame, count - 1, period_ms);
 }
 
-Figure highest_live_rate(const MakeTracker& make, const OpenFrames& open, const Start& start,
-                         const Truth& truth, const Trace& whole) {
+std::vector<RateArea> areas_by_rate(const MakeTracker& make, const OpenFrames& open, const Start& start,
+                                    const Truth& truth, const Trace& whole) {
   const ScoreOptions unaided{.help = Help::unaided};
-  const Figure aim = score_run(truth, whole, unaided).success_area;
-  if (!aim || *aim == 0) return std::nullopt;
   const auto time_of = [&](int frame, double measured_ms) {
     const TraceRow* row = whole.find(frame);
     return row != nullptr ? row->step_ms.value_or(measured_ms) : measured_ms;
   };
-  for (auto rate = kRates.rbegin(); rate != kRates.rend(); ++rate) {
-    if (keeps_up(whole, 1000 / *rate)) return *rate;
-    const Trace live = follow_live(*make(), *open(), start, whole.rows.back().frame + 1, *rate, time_of);
-    const Figure area = score_run(truth, live, unaided).success_area;
-    if (area && reaches(*area, kLiveShare * *aim)) return *rate;
+  std::vector<RateArea> areas;
+  for (const double rate : kRates) {
+    if (keeps_up(whole, 1000 / rate)) {
+      areas.push_back({rate, score_run(truth, whole, unaided).success_area});
+      continue;
+    }
+    const Trace live = follow_live(*make(), *open(), start, whole.rows.back().frame + 1, rate, time_of);
+    areas.push_back({rate, score_run(truth, live, unaided).success_area});
   }
+  return areas;
+}
+
+Figure highest_live_rate(const std::vector<RateArea>& areas, const Figure& whole) {
+  if (!whole || *whole == 0) return std::nullopt;
+  for (auto one = areas.rbegin(); one != areas.rend(); ++one)
+    if (one->success_area && reaches(*one->success_area, kLiveShare * *whole)) return one->rate_hz;
   return std::nullopt;
 }
 

@@ -26,12 +26,16 @@ using ClockOf = std::function<double(int frame, double measured_ms)>;
 [[nodiscard]] Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int count,
                                 double rate_hz, const ClockOf& clock = {}, StepLimit limit = {});
 
-/// The highest of 5, 10, 15, 24, 25, 30, 50, 60, 90, 120, 240, 480, 960 Hz at which the live success area is at least
-/// 0.95 of that of a run that had time for every frame. The tracker is run again at each rate that would make it skip
-/// frames, with the times of `whole`, the run on every frame. `make` makes the tracker anew.
-/// \returns  Nothing where there is no such rate, or that run's success area is null or 0.
-[[nodiscard]] Figure highest_live_rate(const MakeTracker& make, const OpenFrames& open, const Start& start,
-                                       const Truth& truth, const Trace& whole);
+/// The live success area at 5, 10, 15, 24, 25, 30, 50, 60, 90, 120, 240, 480 and 960 Hz, by rising rate. The tracker is run
+/// again at each rate that would make it skip frames, with the times of `whole`, the run on every frame. `make` makes the tracker
+/// anew. Null where a run has no area.
+[[nodiscard]] std::vector<RateArea> areas_by_rate(const MakeTracker& make, const OpenFrames& open,
+                                                  const Start& start, const Truth& truth, const Trace& whole);
+
+/// The highest of these rates at which the success area is at least 0.95 of that of a run that had time for every frame.
+/// \param whole  That run's success area.
+/// \returns  Nothing where there is no such rate, or that area is null or 0.
+[[nodiscard]] Figure highest_live_rate(const std::vector<RateArea>& areas, const Figure& whole);
 
 /// The protocol `live`.
 [[nodiscard]] ProtocolEntry live_protocol();
