@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include "progress.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
 
@@ -23,6 +24,16 @@ std::string left_text(double elapsed_ms, int done, int total) {
                        : fmt::format(", {} s left", seconds);
 }
 
+// A bar of twenty parts, where somebody watches.
+std::string bar_text(int done, int total) {
+  constexpr int kParts = 20;
+  if (total <= 0) return "";
+  const int full = std::clamp(kParts * done / total, 0, kParts);
+  std::string bar = "  ";
+  for (int i = 0; i < kParts; ++i) bar += i < full ? "█" : "░";
+  return bar;
+}
+
 }  // namespace
 
 ProgressLine::ProgressLine(std::string what)
@@ -36,8 +47,9 @@ void ProgressLine::show(int done, int total, const std::string& at) {
   last_ms_ = now_ms;
   shown_ = on_terminal_;
   const std::string of = total > 0 ? fmt::format(" of {}", total) : "";
-  const std::string line = plain_line(fmt::format(
-      "{}: {}{}{}{}", what_, done, of, left_text(now_ms, done, total), at.empty() ? "" : "  " + at));
+  const std::string line =
+      plain_line(fmt::format("{}: {}{}{}{}{}", what_, done, of, on_terminal_ ? bar_text(done, total) : "",
+                             left_text(now_ms, done, total), at.empty() ? "" : "  " + at));
   std::fputs(((on_terminal_ ? kClearLine : "") + line + (on_terminal_ ? "" : "\n")).c_str(), stderr);
   std::fflush(stderr);
 }

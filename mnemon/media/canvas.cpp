@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <cstdint>
 #include <cstring>
 
@@ -50,6 +51,11 @@ struct Canvas::Surface {
 
   void use(Ink ink) const { cairo_set_source_rgb(pen, ink.red, ink.green, ink.blue); }
   void stroke(Ink ink, Stroke stroke, double width_px) const;
+  void dash(Stroke stroke, double unit) const;
+  void set_font(double size_px, cairo_font_weight_t weight) const {
+    cairo_select_font_face(pen, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, weight);
+    cairo_set_font_size(pen, size_px);
+  }
 };
 
 Canvas::Canvas(ImageView<const Byte> rgb) : surface_(std::make_unique<Surface>(rgb.rows, rgb.cols)) {
@@ -65,15 +71,18 @@ Canvas::Canvas(Canvas&&) noexcept = default;
 Canvas& Canvas::operator=(Canvas&&) noexcept = default;
 Canvas::~Canvas() = default;
 
-// The path is drawn twice: a dark rim beneath, which is dashed too, so that a box below shows through the gaps.
-void Canvas::Surface::stroke(Ink ink, Stroke stroke, double width_px) const {
-  cairo_set_line_join(pen, CAIRO_LINE_JOIN_ROUND);
-  const double unit = width_px;
+void Canvas::Surface::dash(Stroke stroke, double unit) const {
   const std::array<double, 4> dashes = stroke == Stroke::dotted ? std::array{unit, 2 * unit, unit, 2 * unit}
                                        : stroke == Stroke::dash_dotted
                                            ? std::array{5 * unit, 2 * unit, unit, 2 * unit}
                                            : std::array{3 * unit, 2.5 * unit, 3 * unit, 2.5 * unit};
   if (stroke != Stroke::solid) cairo_set_dash(pen, dashes.data(), dashes.size(), 0);
+}
+
+// The path is drawn twice: a dark rim beneath, which is dashed too, so that a box below shows through the gaps.
+void Canvas::Surface::stroke(Ink ink, Stroke stroke, double width_px) const {
+  cairo_set_line_join(pen, CAIRO_LINE_JOIN_ROUND);
+  dash(stroke, width_px);
   cairo_set_source_rgba(pen, 0, 0, 0, kRimOpacity);
   cairo_set_line_width(pen, width_px + 2);
   cairo_stroke_preserve(pen);
@@ -137,8 +146,7 @@ void Canvas::trail(std::span<const Point> points, Ink ink, double width_px) {
 
 double Canvas::label_width(const std::string& text, double size_px) const {
   cairo_t* pen = surface_->pen;
-  cairo_select_font_face(pen, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_BOLD);
-  cairo_set_font_size(pen, size_px);
+  surface_->set_font(size_px, CAIRO_FONT_WEIGHT_BOLD);
   cairo_text_extents_t extents;
   cairo_text_extents(pen, plain_line(text).c_str(), &extents);
   return extents.x_advance + 2 * kLabelPad * size_px;
@@ -161,6 +169,45 @@ void Canvas::label(const std::string& words, Point at, Ink ink, double size_px) 
   surface_->use(ink);
   cairo_move_to(pen, x + pad, y + pad + 0.82 * size_px);
   cairo_show_text(pen, text.c_str());
+}
+
+double Canvas::text_width(const std::string& text, double size_px) const {
+  surface_->set_font(size_px, CAIRO_FONT_WEIGHT_NORMAL);
+  cairo_text_extents_t extents;
+  cairo_text_extents(surface_->pen, plain_line(text).c_str(), &extents);
+  return extents.x_advance;
+}
+
+void Canvas::write(const std::string& text, Point at, Ink ink, double size_px) {
+  surface_->set_font(size_px, CAIRO_FONT_WEIGHT_NORMAL);
+  surface_->use(ink);
+  cairo_move_to(surface_->pen, at.x, at.y + 0.95 * size_px);
+  cairo_show_text(surface_->pen, plain_line(text).c_str());
+}
+
+void Canvas::fill(const Box& box, Ink ink) {
+  surface_->use(ink);
+  cairo_rectangle(surface_->pen, box.x, box.y, box.w, box.h);
+  cairo_fill(surface_->pen);
+}
+
+void Canvas::line(std::span<const Point> points, Ink ink, double width_px, Stroke stroke) {
+  cairo_t* pen = surface_->pen;
+  cairo_new_path(pen);
+  bool is_down = false;
+  for (const Point& point : points) {
+    const bool is_known = std::isfinite(point.x) && std::isfinite(point.y);
+    if (is_known && is_down)
+      cairo_line_to(pen, point.x, point.y);
+    else if (is_known)
+      cairo_move_to(pen, point.x, point.y);
+    is_down = is_known;
+  }
+  surface_->dash(stroke, width_px);
+  surface_->use(ink);
+  cairo_set_line_width(pen, width_px);
+  cairo_stroke(pen);
+  cairo_set_dash(pen, nullptr, 0, 0);
 }
 
 void Canvas::border(Ink ink, double width_px) {

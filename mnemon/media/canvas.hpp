@@ -53,6 +53,18 @@ class Canvas {
   /// How broad a label's plate is, px.
   [[nodiscard]] double label_width(const std::string& text, double size_px = 14) const;
 
+  /// Writes text without a plate. \param at  Its top-left corner.
+  void write(const std::string& text, Point at, Ink ink, double size_px = 13);
+
+  /// How broad such text is, px.
+  [[nodiscard]] double text_width(const std::string& text, double size_px = 13) const;
+
+  /// Fills an upright box evenly.
+  void fill(const Box& box, Ink ink);
+
+  /// Draws lines from point to point, without a rim; a point that is not finite ends one line and begins another.
+  void line(std::span<const Point> points, Ink ink, double width_px = 1.5, Stroke stroke = Stroke::solid);
+
   /// Draws a thick frame along the picture's edge.
   void border(Ink ink, double width_px);
 
