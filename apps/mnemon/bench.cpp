@@ -56,7 +56,8 @@ void run(const Options& options) {
           (std::filesystem::path(options.out) / kStudyFile).string(), options.out);
   }
   if (summary.failed > 0)
-    throw Error(fmt::format("{} of {} runs failed; the table says why", summary.failed, summary.made));
+    throw Error(
+        fmt::format("{} of {} runs failed; what is said above tells why", summary.failed, summary.made));
 }
 
 }  // namespace
@@ -77,7 +78,7 @@ void print_study(const Study& study, const RunSummary& summary, Pairs pairs) {
     note(
         "warning: this file system has no locks: nothing keeps another program from writing to the same "
         "study\n");
-  print("{}\n\n{}", study.title, study_text(Results(study), Detail::sequences, pairs));
+  print("{}\n\n{}", study.title, study_text(Results(study), pairs));
   print("{} runs made, {} kept from before, {} failed.{}\n", summary.made, summary.kept, summary.failed,
         times_text(study));
   if (summary.untimed_ms > 0)

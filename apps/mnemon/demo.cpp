@@ -70,7 +70,8 @@ void run(const Options& options) {
   const fs::path page = write_report(study, study_folder);
   print("Page: {}\n", page.string());
   if (summary.failed > 0)
-    throw Error(fmt::format("{} of {} runs failed; the table says why", summary.failed, summary.made));
+    throw Error(
+        fmt::format("{} of {} runs failed; what is said above tells why", summary.failed, summary.made));
 }
 
 }  // namespace

@@ -15,6 +15,7 @@ void add_follow(CommandLine& program);
 void add_score(CommandLine& program);
 void add_bench(CommandLine& program);
 void add_report(CommandLine& program);
+void add_film(CommandLine& program);
 void add_compare(CommandLine& program);
 void add_export(CommandLine& program);
 

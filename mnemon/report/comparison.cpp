@@ -176,6 +176,30 @@ ReportTable standing_table(const Results& results, int protocol, const std::vect
   return table;
 }
 
+ReportTable merit_table(const Results& results, int protocol, const std::vector<Comparison>& pairs) {
+  const ReportTable standing = standing_table(results, protocol, pairs);
+  ReportTable table = summary_table(results, protocol);
+  constexpr std::ptrdiff_t kStanding = 3;  // area, group and interval take the place of the area alone
+  table.columns.erase(table.columns.begin());
+  table.columns.insert(table.columns.begin(), standing.columns.begin(), standing.columns.begin() + kStanding);
+  table.columns.push_back(standing.columns.back());
+  for (const std::string& set : results.sets())
+    table.columns.push_back({set, fmt::format("Mean success area over the sequences of the set {}.", set)});
+  for (ReportTable::Row& row : table.rows) {
+    const auto same = std::ranges::find(standing.rows, row.tracker_place, &ReportTable::Row::tracker_place);
+    if (row.cells.empty()) continue;
+    row.cells.erase(row.cells.begin());
+    const bool is_known = same != standing.rows.end();
+    for (std::ptrdiff_t i = 0; i < kStanding; ++i)
+      row.cells.insert(row.cells.begin() + i, is_known ? same->cells[static_cast<std::size_t>(i)] : "-");
+    row.cells.push_back(is_known ? same->cells.back() : "-");
+    for (const std::string& set : results.sets())
+      row.cells.push_back(cell_text(
+          mean_over(results.values_in_set(row.tracker_place, protocol, "success_area", set)).mean, 3));
+  }
+  return table;
+}
+
 std::string verdict(const Study& study, const Comparison& comparison) {
   const std::string& better = study.trackers[comparison.better].label;
   const std::string& worse = study.trackers[comparison.worse].label;

@@ -47,6 +47,10 @@ struct Comparison {
 [[nodiscard]] ReportTable standing_table(const Results& results, int protocol,
                                          const std::vector<Comparison>& pairs);
 
+/// One row a tracker by merit: success area with group and interval, then what else the protocol's table has.
+[[nodiscard]] ReportTable merit_table(const Results& results, int protocol,
+                                      const std::vector<Comparison>& pairs);
+
 /// In words: by how much which is better, or that the two are not separated.
 [[nodiscard]] std::string verdict(const Study& study, const Comparison& comparison);
 

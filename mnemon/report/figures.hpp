@@ -4,17 +4,25 @@
 #include <string>
 #include <vector>
 
-#include <mnemon/report/results.hpp>
-
 namespace mnemon {
 
-/// One line of a figure.
-struct FigureLine {
+/// What is drawn of a series.
+enum class FigureKind {
+  lines,   ///< A line through its points.
+  points,  ///< A mark a point, with its interval.
+  bars     ///< A part of a bar at each category; the parts of a category stand on each other.
+};
+
+/// One line, row of marks or part of bars of a figure.
+struct FigureSeries {
   std::string label;
   std::string colour;  ///< `#rrggbb`.
   std::vector<double> x;
   std::vector<double> y;  ///< NaN leaves a gap.
   bool dashed = false;
+  std::vector<double> low = {};  ///< The 95 % interval of each y; empty for none, NaN where one is not known.
+  std::vector<double> high = {};
+  int tracker = -1;  ///< Place in Study::trackers of whose it is; -1 where it is nobody's.
 };
 
 /// A stretch of the x axis to be shaded.
@@ -23,35 +31,33 @@ struct FigureBand {
   double to = 0;
 };
 
-/// A figure of lines.
-struct LineFigure {
+/// A figure: what the page charts and what the files in `report/figures/` show.
+struct ReportFigure {
   std::string name;  ///< Of its files.
   std::string title;
   std::string x_label;
   std::string y_label;
-  std::vector<FigureLine> lines;
+  std::vector<FigureSeries> lines;
   std::vector<FigureBand> shaded;
   bool log_x = false;
   bool unit_y = false;  ///< The y axis goes from 0 to 1.
+  FigureKind kind = FigureKind::lines;
+  std::vector<std::string> categories = {};  ///< What stands at x = 0, 1, ... where x is no number.
+  std::string note = {};                     ///< What a reader has to know, in a sentence or two.
+  std::vector<int> front = {};  ///< Places in `lines` of points that nothing beats in both ways, by rising x.
 };
 
-/// The share of frames above each overlap, a mean over sequences a tracker.
-[[nodiscard]] LineFigure success_figure(const Results& results, int protocol);
-/// The share of frames within each centre error, a mean over sequences a tracker.
-[[nodiscard]] LineFigure centre_figure(const Results& results, int protocol);
-/// Overlap frame by frame of the first run of each tracker, absent frames shaded.
-[[nodiscard]] LineFigure overlap_figure(const Results& results, int protocol, int sequence);
-/// How the step times of each tracker are spread.
-[[nodiscard]] LineFigure step_time_figure(const Results& results, int protocol);
-/// Whether there are step times to show: under a timed `single`.
-[[nodiscard]] bool shows_step_times(const Results& results, int protocol);
-/// How long starts hold under `restart`: the Kaplan-Meier estimate over all of a tracker's stretches.
-[[nodiscard]] LineFigure survival_figure(const Results& results, int protocol);
-/// All that the study has: those of its first protocol, survival where there are restarts, and stress.
-[[nodiscard]] std::vector<LineFigure> study_figures(const Results& results);
+/// How figures are drawn into files.
+struct FigureForm {
+  double width_cm = 0;  ///< Of vector forms; 0 for that of a screen.
+  bool has_pdf = false;
+};
 
-/// Draws figures as `NAME.svg` and `NAME.png` into a folder, with gnuplot.
+/// Draws figures as `NAME.svg` and `NAME.png` into a folder, as `NAME.pdf` too where asked for, with gnuplot. The script
+/// `figures.gp` that draws them again stays beside them, their data in it; it may be run from any folder. Series are told
+/// apart by marks and dashes as well as by colour.
 /// \throws Error  where gnuplot is not installed or fails; DataError  where writing fails.
-void draw_figures(const std::vector<LineFigure>& figures, const std::filesystem::path& folder);
+void draw_figures(const std::vector<ReportFigure>& figures, const std::filesystem::path& folder,
+                  FigureForm form = {});
 
 }  // namespace mnemon

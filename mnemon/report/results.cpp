@@ -65,6 +65,9 @@ Results::Results(const Study& study)
       return std::pair(study.trackers[tracker].is_floor(), -area.value_or(-1));
     });
   }
+  for (const int sequence : sequences_)
+    for (const std::string& set : study.sequences[sequence].sets)
+      if (std::ranges::find(sets_, set) == sets_.end()) sets_.push_back(set);
   for (const std::string_view tag : known_tags())
     if (std::ranges::any_of(sequences_, [&](int s) { return has_tag(study.sequences[s], std::string(tag)); }))
       tags_.emplace_back(tag);
@@ -117,6 +120,17 @@ std::vector<Figure> Results::tagged_values(int tracker, int protocol, std::strin
       values.push_back(value(tracker, sequence, protocol, measure));
     else
       values.push_back(value_within(tracker, sequence, protocol, measure, spans));
+  }
+  return values;
+}
+
+std::vector<Figure> Results::values_in_set(int tracker, int protocol, std::string_view measure,
+                                           const std::string& set) const {
+  std::vector<Figure> values;
+  for (const int sequence : sequences_) {
+    const std::vector<std::string>& sets = study_.sequences[sequence].sets;
+    values.push_back(
+        std::ranges::find(sets, set) == sets.end() ? Figure() : value(tracker, sequence, protocol, measure));
   }
   return values;
 }

@@ -43,6 +43,9 @@ class Results {
   /// The tags of those sequences, as given, in the order in which they are known.
   [[nodiscard]] const std::vector<std::string>& tags() const noexcept { return tags_; }
 
+  /// The sets of those sequences, in the plan's order.
+  [[nodiscard]] const std::vector<std::string>& sets() const noexcept { return sets_; }
+
   /// The runs made, failed ones among them, by start.
   [[nodiscard]] const std::vector<const StudyRun*>& runs(int tracker, int sequence, int protocol) const;
 
@@ -59,6 +62,9 @@ class Results {
   /// inside them, if the measure is one of frames.
   [[nodiscard]] std::vector<Figure> tagged_values(int tracker, int protocol, std::string_view measure,
                                                   const std::string& tag) const;
+  /// The same on the sequences of a set alone: null on others.
+  [[nodiscard]] std::vector<Figure> values_in_set(int tracker, int protocol, std::string_view measure,
+                                                  const std::string& set) const;
   /// The mean weighted by each sequence's present frames.
   [[nodiscard]] Figure mean_by_frames(int tracker, int protocol, std::string_view measure) const;
 
@@ -78,6 +84,7 @@ class Results {
   std::vector<int> sequences_;
   std::vector<int> protocols_;
   std::vector<std::string> tags_;
+  std::vector<std::string> sets_;
   std::vector<std::vector<const StudyRun*>> cells_;
 };
 

@@ -105,21 +105,22 @@ std::vector<StressResult> stress_results(const Study& study) {
   return results;
 }
 
-LineFigure stress_figure(const StressResult& result, const Study& study) {
-  LineFigure figure{fmt::format("stress-{}-{}", result.scene, result.knob),
-                    fmt::format("{}: success area as {} grows", result.scene, result.knob),
-                    result.knob,
-                    "mean success area",
-                    {},
-                    {},
-                    false,
-                    true};
+ReportFigure stress_figure(const StressResult& result, const Study& study) {
+  ReportFigure figure{fmt::format("stress-{}-{}", result.scene, result.knob),
+                      fmt::format("{}: success area as {} grows", result.scene, result.knob),
+                      result.knob,
+                      "mean success area",
+                      {},
+                      {},
+                      false,
+                      true};
   for (const StressCurve& curve : result.curves) {
-    FigureLine line{study.trackers[curve.tracker].label,
-                    tracker_colour(curve.tracker),
-                    result.levels,
-                    {},
-                    is_tracker_dashed(curve.tracker)};
+    FigureSeries line{study.trackers[curve.tracker].label,
+                      tracker_colour(curve.tracker),
+                      result.levels,
+                      {},
+                      is_tracker_dashed(curve.tracker)};
+    line.tracker = curve.tracker;
     for (const Figure& figure_of_level : curve.means)
       line.y.push_back(figure_of_level.value_or(std::numeric_limits<double>::quiet_NaN()));
     figure.lines.push_back(std::move(line));

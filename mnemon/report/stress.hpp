@@ -31,7 +31,7 @@ struct StressResult {
 [[nodiscard]] std::vector<StressResult> stress_results(const Study& study);
 
 /// Mean success area against the level.
-[[nodiscard]] LineFigure stress_figure(const StressResult& result, const Study& study);
+[[nodiscard]] ReportFigure stress_figure(const StressResult& result, const Study& study);
 
 /// A row a tracker: the mean at each level, and where it falls below one half.
 [[nodiscard]] ReportTable stress_table(const StressResult& result, const Study& study);

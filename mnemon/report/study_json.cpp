@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include <mnemon/report/comparison.hpp>
+#include <mnemon/report/figure_json.hpp>
 #include <mnemon/report/stress.hpp>
 #include <mnemon/report/sweep_result.hpp>
 
@@ -39,6 +40,9 @@ Json tracker_scores_json(const Results& results, int tracker, int protocol) {
   json["by_tag"] = Json::object();
   for (const std::string& tag : results.tags())
     json["by_tag"][tag] = mean_json(mean_over(results.tagged_values(tracker, protocol, "success_area", tag)));
+  json["by_set"] = Json::object();
+  for (const std::string& set : results.sets())
+    json["by_set"][set] = mean_json(mean_over(results.values_in_set(tracker, protocol, "success_area", set)));
   return json;
 }
 
@@ -104,6 +108,11 @@ Json stress_json(const StressResult& result, const Study& study) {
 }
 
 Json run_json(const Study& study, const StudyRun& run) {
+  Json troubles = Json::array();
+  Json rates = Json::array();
+  for (const RateArea& one : run.rate_areas) rates.push_back({one.rate_hz, figure_json(one.success_area)});
+  for (const TroubleRow& row : run.troubles)
+    troubles.push_back(trouble_json(study.sequences[run.sequence], row));
   return {{"tracker", study.trackers[run.tracker].label},
           {"sequence", study.sequences[run.sequence].name},
           {"protocol", study.protocols[run.protocol].name},
@@ -113,7 +122,9 @@ Json run_json(const Study& study, const StudyRun& run) {
           {"timed", run.timed},
           {"failure", run.failure.empty() ? Json() : Json(run.failure)},
           {"highest_rate_hz", figure_json(run.highest_rate_hz)},
-          {"score", run.failure.empty() ? score_json(run.score) : Json()}};
+          {"success_area_by_rate", rates},
+          {"score", run.failure.empty() ? score_json(run.score) : Json()},
+          {"troubles", troubles}};
 }
 
 }  // namespace
@@ -145,6 +156,7 @@ Json study_json(const Results& results) {
   json["protocols"] = Json::array();
   for (const int protocol : results.protocols())
     json["protocols"].push_back(protocol_json(results, protocol));
+  json["figures"] = figures_by_question(results);
   json["stress"] = Json::array();
   for (const StressResult& result : stress_results(study))
     json["stress"].push_back(stress_json(result, study));

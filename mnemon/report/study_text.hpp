@@ -6,14 +6,12 @@
 
 namespace mnemon {
 
-/// How much of a study a terminal is shown.
-enum class Detail { means, sequences };
-
 /// Whether it is shown what can be said of every pair of trackers.
 enum class Pairs { left_out, listed };
 
-/// The tables of a study for a terminal: under its first protocol all of them, under each other the means; then sweeps
-/// and stress, and at the end who is most accurate under the first protocol. Ends with an empty line.
-[[nodiscard]] std::string study_text(const Results& results, Detail detail, Pairs pairs = Pairs::left_out);
+/// A study for a terminal of 100 columns: who is most accurate, the trackers by merit with their groups and a bar a
+/// sequence, the best by difficulty, sweeps; then the means under each other protocol, stress, and why runs failed. Ends with
+/// an empty line.
+[[nodiscard]] std::string study_text(const Results& results, Pairs pairs = Pairs::left_out);
 
 }  // namespace mnemon

@@ -146,6 +146,14 @@ std::string failures_of(const std::vector<const StudyRun*>& runs) {
   return fmt::format("{} of {} runs: {}", failed, runs.size(), why);
 }
 
+// Columns of a terminal: bytes but for those that go on with a character.
+std::size_t width_of(const std::string& text) {
+  return static_cast<std::size_t>(
+      std::ranges::count_if(text, [](char c) { return (static_cast<unsigned char>(c) & 0xc0) != 0x80; }));
+}
+
+std::string blanks(std::size_t count) { return std::string(count, ' '); }
+
 // A label may hold anything, and so may the reason of a failure.
 ReportTable in_single_lines(ReportTable table) {
   for (ReportTable::Row& row : table.rows)
@@ -261,23 +269,32 @@ ReportTable tag_table(const Results& results, int protocol) {
 
 std::string table_text(const ReportTable& shown) {
   const ReportTable table = in_single_lines(shown);
-  std::size_t tracker_width = table.first.size();
-  std::size_t sequence_width = table.second.size();
+  const bool has_second =
+      !table.second.empty() ||
+      std::ranges::any_of(table.rows, [](const ReportTable::Row& row) { return !row.sequence.empty(); });
+  std::size_t tracker_width = width_of(table.first);
+  std::size_t sequence_width = width_of(table.second);
   std::vector<std::size_t> widths;
-  for (const auto& column : table.columns) widths.push_back(column.heading.size());
+  for (const auto& column : table.columns) widths.push_back(width_of(column.heading));
   for (const auto& row : table.rows) {
-    tracker_width = std::max(tracker_width, row.tracker.size());
-    sequence_width = std::max(sequence_width, row.sequence.size());
-    for (std::size_t i = 0; i < row.cells.size(); ++i) widths[i] = std::max(widths[i], row.cells[i].size());
+    tracker_width = std::max(tracker_width, width_of(row.tracker));
+    sequence_width = std::max(sequence_width, width_of(row.sequence));
+    for (std::size_t i = 0; i < row.cells.size(); ++i)
+      widths[i] = std::max(widths[i], width_of(row.cells[i]));
   }
-  std::string text = fmt::format("{:<{}}  {:<{}}", table.first, tracker_width, table.second, sequence_width);
+  const auto begin = [&](const std::string& first, const std::string& second) {
+    std::string text = first + blanks(tracker_width - width_of(first));
+    if (has_second) text += "  " + second + blanks(sequence_width - width_of(second));
+    return text;
+  };
+  std::string text = begin(table.first, table.second);
   for (std::size_t i = 0; i < widths.size(); ++i)
-    text += fmt::format("  {:>{}}", table.columns[i].heading, widths[i]);
+    text += "  " + blanks(widths[i] - width_of(table.columns[i].heading)) + table.columns[i].heading;
   text += "\n";
   for (const auto& row : table.rows) {
-    text += fmt::format("{:<{}}  {:<{}}", row.tracker, tracker_width, row.sequence, sequence_width);
+    text += begin(row.tracker, row.sequence);
     for (std::size_t i = 0; i < row.cells.size(); ++i)
-      text += fmt::format("  {:>{}}", row.cells[i], widths[i]);
+      text += "  " + blanks(widths[i] - width_of(row.cells[i])) + row.cells[i];
     if (!row.note.empty()) text += "  failed: " + row.note;
     text += "\n";
   }

@@ -250,7 +250,7 @@ TEST(Follow, WritesVideosAndMasks) {
   const auto frames = open_video(folder / "seen.mkv");
   int seen = 0;
   while (const auto frame = frames->next()) {
-    EXPECT_EQ(frame->size(), (FrameSize{640, 392}));  // with a line of text below
+    EXPECT_EQ(frame->size(), (FrameSize{640, 410}));  // with two lines of text below
     EXPECT_NEAR(frame->time_s, seen++ / 15.0, 2e-3);
   }
   EXPECT_EQ(seen, 6);

@@ -75,7 +75,7 @@ TEST_F(SmallStudy, IsAsIfNothingHadHappenedAfterFiftyKills) {
   EXPECT_EQ(bench("cut").status, 0);
   EXPECT_EQ(bench("whole").status, 0);
   const auto whole = text_of("whole");
-  EXPECT_EQ(whole.size(), 3U + 2 * 2 * (1 + 10 + 12 + 1));
+  EXPECT_EQ(whole.size(), 4U + 2 * 2 * (1 + 10 + 12 + 1));
   EXPECT_EQ(text_of("cut"), whole);
   EXPECT_EQ(names_in(folder_ / "cut"), std::set<std::string>{"study.sqlite"});
 }
@@ -102,7 +102,7 @@ TEST_F(SmallStudy, RunsOnlyTheProtocolsAskedFor) {
       mnemon({"bench", "plan.toml", "--out", "some", "--protocol", "restart", "--protocol", "single"},
              folder_.path());
   EXPECT_EQ(some.status, 0) << some.err;
-  expect_parts(some.out, {"Under single:", "Under restart:", "8 runs made", "Side by side: "});
+  expect_parts(some.out, {"group", "Under restart:", "8 runs made", "Side by side: "});
   EXPECT_EQ(some.out.find("Under starts:"), std::string::npos);
   const Outcome wrong = mnemon({"bench", "plan.toml", "--out", "some", "--protocol", "live"}, folder_.path());
   EXPECT_EQ(wrong.status, 2);
@@ -120,7 +120,8 @@ TEST_F(SmallStudy, OfASweepSaysWhatToChooseAndOnWhat) {
                {"Sweep of corr-plain:", "is the best of 4 variations on the 1 sequences that choose",
                 "Most that the means differ by: learning_rate", "10 runs made"});
   EXPECT_EQ(mnemon({"report", "swept"}, folder_.path()).status, 0);
-  expect_parts(read_file(folder_ / "swept/report/index.html"), {"What corr-plain is sensitive to"});
+  expect_parts(read_file(folder_ / "swept/report/index.html"),
+               {"is the best of 4 variations on the 1 sequences that choose"});
 }
 
 TEST_F(SmallStudy, OfGeneratedSequencesSaysWhereEachTrackerFalls) {

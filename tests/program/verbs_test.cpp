@@ -258,7 +258,7 @@ TEST(Progress, ShowsOnATerminalWithTheTimeLeft) {
   const Outcome outcome = run_program({"script", "-qec", call, "/dev/null"});  // gives it a terminal
   EXPECT_EQ(outcome.status, 0);
   expect_parts(outcome.out,
-               {"rendering steady: ", " of 40, ", " s left", "40 frames, the target absent on 0"});
+               {"rendering steady: ", " of 40  █", "░, ", " s left", "40 frames, the target absent on 0"});
 }
 
 TEST(Export, WritesPlainText) {

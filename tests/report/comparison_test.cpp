@@ -9,6 +9,7 @@
 
 #include "support/made_study.hpp"
 #include "support/messages.hpp"
+#include "support/page_data.hpp"
 
 namespace mnemon {
 
@@ -100,14 +101,16 @@ TEST(Comparisons, NeedTwoTrackers) {
   test::expect_parts(answer_text(Results(study), 0, {}),
                      {"a is the most accurate: success area 0.500 over 2 sequences."});
   EXPECT_TRUE(study_json(Results(study))["protocols"][0]["comparisons"].empty());
-  EXPECT_EQ(page_html(study).find("Which is better"), std::string::npos);
+  EXPECT_TRUE(test::page_data(page_html(study))["pairs"].empty());
 }
 
 TEST(Comparisons, AreOnThePageAndInTheJson) {
   const Study study =
       study_of({{0.1, 0.2, 0.1, 0.3, 0.2, 0.1, 0.2, 0.1}, {0.6, 0.8, 0.5, 0.9, 0.7, 0.6, 0.7, 0.6}});
-  test::expect_parts(page_html(study),
-                     {"Which is better", "b is the most accurate", "b is better than a by 0.512"});
+  const Json data = test::page_data(page_html(study));
+  test::expect_parts(data["answer"].get<std::string>(), {"b is the most accurate"});
+  test::expect_parts(data["pairs"][0]["text"].get<std::string>(), {"b is better than a by 0.512"});
+  EXPECT_EQ(data["merit"]["rows"][0]["name"], "b");
   const Json json = study_json(Results(study))["protocols"][0];
   EXPECT_EQ(json["comparisons"][0]["better"], "b");
   EXPECT_TRUE(json["comparisons"][0]["separated"]);

@@ -15,7 +15,7 @@
 #include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
-#include <mnemon/report/figures.hpp>
+#include <mnemon/report/figure/figure_list.hpp>
 #include <mnemon/report/overlay.hpp>
 #include <mnemon/report/page.hpp>
 #include <mnemon/report/palette.hpp>
@@ -25,6 +25,7 @@
 #include <mnemon/report/table.hpp>
 
 #include "support/messages.hpp"
+#include "support/page_data.hpp"
 #include "support/temp_folder.hpp"
 
 namespace mnemon {
@@ -132,11 +133,19 @@ TEST(Tables, LineUpAsText) {
 
 TEST(StudyText, SaysWhatIsMissing) {
   const Study study = small_study();
-  const std::string text = study_text(Results(study), Detail::means);
-  test::expect_parts(
-      text, {"mean of 1", "By difficulty:", "mean rank", "2 planned runs are not in this study yet"});
-  EXPECT_EQ(text.find("gusty"), std::string::npos);
-  test::expect_parts(study_text(Results(study), Detail::sequences), {"gusty"});
+  const std::string text = study_text(Results(study));
+  test::expect_parts(text, {"mean of 1", "By difficulty", "group", "2 planned runs are not in this study yet",
+                            "out of luck (on gusty under single)"});
+}
+
+TEST(StudyText, FitsAHundredColumns) {
+  Study study = small_study();
+  study.trackers[0].label = "a tracker with a name that takes up half of a terminal";
+  std::size_t length = 0;
+  for (const char c : study_text(Results(study), Pairs::left_out)) {
+    length = c == '\n' ? 0 : length + ((static_cast<unsigned char>(c) & 0xc0) != 0x80 ? 1 : 0);
+    ASSERT_LE(length, 100U);
+  }
 }
 
 TEST(StudyJson, HasMeansAndRuns) {
@@ -150,15 +159,15 @@ TEST(StudyJson, HasMeansAndRuns) {
 
 TEST(Figures, AreTheCurvesOfTheScores) {
   const Study study = small_study();
-  const LineFigure success = success_figure(Results(study), 0);
+  const ReportFigure success = curve_figures(Results(study))[0];
   ASSERT_EQ(success.lines.size(), 2U);
   EXPECT_EQ(success.lines[1].y, study.runs[1].score.overlap_curve);
-  EXPECT_EQ(centre_figure(Results(study), 0).lines[0].y, study.runs[0].score.centre_curve);
+  EXPECT_EQ(curve_figures(Results(study))[1].lines[0].y, study.runs[0].score.centre_curve);
 }
 
 TEST(Figures, ShadeTheAbsentFrames) {
   const Study study = small_study();
-  const LineFigure figure = overlap_figure(Results(study), 0, 0);
+  const ReportFigure figure = overlap_figures(Results(study))[0];
   ASSERT_EQ(figure.shaded.size(), 1U);
   EXPECT_EQ(figure.shaded[0].from, 7.5);
   EXPECT_EQ(figure.shaded[0].to, 11.5);
@@ -169,7 +178,7 @@ TEST(Figures, ShadeTheAbsentFrames) {
 
 TEST(StepTimeFigure, SharesAddUpToOne) {
   const Study study = small_study();
-  const LineFigure figure = step_time_figure(Results(study), 0);
+  const ReportFigure figure = step_time_figures(Results(study))[0];
   ASSERT_EQ(figure.lines.size(), 2U);
   double sum = 0;
   for (const double share : figure.lines[0].y) sum += share;
@@ -178,15 +187,15 @@ TEST(StepTimeFigure, SharesAddUpToOne) {
 
 TEST(DrawFigures, WritesBothForms) {
   const test::TempFolder folder;
-  LineFigure odd{"odd",
-                 "a \"quoted\" title with _ and {",
-                 "x",
-                 "y",
-                 {{"line", "#e69e00", {0, 1, 2}, {0, std::nan(""), 1}}},
-                 {{0.5, 1.5}},
-                 false,
-                 true};
-  const LineFigure empty{"empty", "nothing", "x", "y", {}, {}, false, false};
+  ReportFigure odd{"odd",
+                   "a \"quoted\" title with _ and {",
+                   "x",
+                   "y",
+                   {{"line", "#e69e00", {0, 1, 2}, {0, std::nan(""), 1}}},
+                   {{0.5, 1.5}},
+                   false,
+                   true};
+  const ReportFigure empty{"empty", "nothing", "x", "y", {}, {}, false, false};
   draw_figures({odd, empty}, folder / "figures");
   for (const char* name : {"odd", "empty"}) {
     EXPECT_GT(read_picture(folder / ("figures/" + std::string(name) + ".png")).cols(), 1000);
@@ -198,7 +207,7 @@ TEST(DrawFigures, WritesBothForms) {
 
 TEST(DrawFigures, TakesTextAsText) {
   const test::TempFolder folder;
-  LineFigure figure{
+  ReportFigure figure{
       "odd%20name", "`touch one` it's \"so\"", "a\nb \\n $(touch two)", "@y \xff", {}, {}, false, true};
   figure.lines.push_back({"`touch three`", "#336699", {0, 1}, {0, 1}});
   figure.lines.push_back({"' ; system 'touch four' ; '", "#996633", {0, 1}, {1, 0}});
@@ -214,7 +223,7 @@ TEST(DrawFigures, TakesTextAsText) {
 TEST(DrawFigures, DrawLinesWithoutPointsAsNone) {
   const test::TempFolder folder;
   const double none = std::numeric_limits<double>::quiet_NaN();
-  LineFigure figure{"bare", "of one frame", "x", "y", {}, {}, false, true};
+  ReportFigure figure{"bare", "of one frame", "x", "y", {}, {}, false, true};
   figure.lines.push_back({"nothing", "#336699", {}, {}});
   figure.lines.push_back({"gap", "#996633", {1, 2}, {none, none}});
   draw_figures({figure}, folder.path());
@@ -225,7 +234,7 @@ TEST(DrawFigures, DrawLinesWithoutPointsAsNone) {
 
 TEST(DrawFigures, LeavesWhatWasThereWhereAFigureIsNotWhole) {
   const test::TempFolder folder;
-  const LineFigure figure{"plain", "plain", "x", "y", {}, {}, false, true};
+  const ReportFigure figure{"plain", "plain", "x", "y", {}, {}, false, true};
   draw_figures({figure}, folder / "figures");
   const std::string before = read_file(folder / "figures/plain.svg");
   // Bytes that a file may have at the most: the SVG ends early, as on a full disk, and the package does not say so.
@@ -265,9 +274,19 @@ TEST(FilmStrip, DrawsTruthAndEstimates) {
 
 TEST(Page, HoldsEverythingAndReachesForNothing) {
   const std::string html = page_html(small_study());
-  test::expect_parts(html, {"<title>Kites &amp; &lt;others&gt;</title>", "data-chart=\"success\"",
-                            "data-chart=\"overlap-gusty\"", "data:image/jpeg;base64,", "failed: out of luck",
-                            "by its truth also small; by its truth not fast", "2 planned runs", "Chart.js"});
+  test::expect_parts(html, {"<title>Kites &amp; &lt;others&gt;</title>", "Chart.js", "mnemon/main"});
+  const Json data = test::page_data(html);
+  EXPECT_EQ(data["format"], "mnemon-report/1");
+  EXPECT_EQ(data["title"], "Kites & <others>");
+  EXPECT_EQ(data["missing_runs"], 2);
+  EXPECT_EQ(data["trackers"].size(), 3U);
+  ASSERT_EQ(data["runs"].size(), 2U);  // of the three one failed
+  test::expect_parts(data["sequences"]["0"]["facts"].get<std::string>(),
+                     {"by its truth also small; by its truth not fast"});
+  EXPECT_EQ(data["sequences"]["0"]["pictures"].size(), 3U);
+  EXPECT_TRUE(
+      data["sequences"]["0"]["pictures"][0]["src"].get<std::string>().starts_with("data:image/jpeg;base64,"));
+  EXPECT_EQ(data["protocols"][0]["runs"]["rows"][2]["note"], "out of luck");
   for (const char* outside : {"src=\"http", "href=\"http", "url(http", "@import"})
     EXPECT_EQ(html.find(outside), std::string::npos) << outside;
 }
@@ -294,12 +313,10 @@ int count_of(const std::string& part, const std::string& text) {
 }
 
 TEST(Page, TellsTrackersOfOneColourApart) {
-  const std::string page = page_html(study_of(8));
-  const std::string html = page.substr(page.find("<body"));
-  EXPECT_EQ(8 * count_of("swatch split", html), count_of("<i class=\"swatch", html));
-  EXPECT_EQ(count_of("line dotted", html), 1);
-  const std::string other = page_html(small_study());
-  EXPECT_EQ(count_of("swatch split", other.substr(other.find("<body"))), 0);
+  const Json trackers = test::page_data(page_html(study_of(8)))["trackers"];
+  EXPECT_EQ(trackers[0]["colour"], trackers[7]["colour"]);
+  EXPECT_FALSE(trackers[0]["dashed"]);
+  EXPECT_TRUE(trackers[7]["dashed"]);
 }
 
 TEST(FilmStrip, DrawsBoxesOfOneColourApart) {

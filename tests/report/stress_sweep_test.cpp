@@ -15,6 +15,7 @@
 
 #include "support/made_study.hpp"
 #include "support/messages.hpp"
+#include "support/page_data.hpp"
 
 namespace mnemon {
 namespace {
@@ -66,10 +67,12 @@ TEST(Stress, SaysWhereNothingFalls) {
   EXPECT_FALSE(results[0].curves[0].falls_at);
   EXPECT_TRUE(std::isinf(results[0].curves[0].interval->high));
   EXPECT_EQ(results[0].curves[1].falls_at, 0);
-  const std::string text = study_text(Results(study), Detail::means);
+  const std::string text = study_text(Results(study));
   test::expect_parts(text, {"steady under growing noise", "beyond 1", "the first"});
   EXPECT_TRUE(study_json(Results(study))["stress"][0]["trackers"]["a"]["below_half_at"].is_null());
-  test::expect_parts(page_html(study), {"steady under growing noise", "data-chart=\"stress-steady-noise\""});
+  const Json data = test::page_data(page_html(study));
+  EXPECT_EQ(data["stress"][0]["knob"], "noise");
+  EXPECT_EQ(data["figures"].back()["figures"][0]["name"], "stress-steady-noise");
 }
 
 TEST(Stress, LeavesOutRunsThatFailed) {
@@ -104,7 +107,7 @@ TEST(SweepResult, ChoosesOnOneHalfAndReportsOnTheOther) {
   EXPECT_EQ(sweep.effects[1].value, "2.5");
   EXPECT_NEAR(*sweep.effects[1].mean, 0.9, 1e-12);
   EXPECT_EQ(sensitivity_text(sweep), "padding 0.900");
-  test::expect_parts(page_html(study), {"What a is sensitive to", "is the best of 3 variations"});
+  test::expect_parts(page_html(study), {"\"label\":\"a\"", "is the best of 3 variations"});
 }
 
 TEST(SweepResult, HalvesByNameAlone) {

@@ -1,0 +1,70 @@
+// SPDX-License-Identifier: MIT
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include <mnemon/report/figure/figure_list.hpp>
+#include <mnemon/report/figure/series.hpp>
+
+namespace mnemon {
+namespace {
+
+constexpr int kBins = 40;
+
+// Under a timed protocol that asks for it.
+bool shows_step_times(const Results& results, int protocol) {
+  const auto& asked = results.study().protocols[protocol].entry().figures;
+  return std::ranges::find(asked, "step-time") != asked.end() &&
+         results.study().protocols[protocol].is_timed();
+}
+
+ReportFigure step_time_figure(const Results& results, int protocol) {
+  ReportFigure figure{"step-time",
+                      "Step time: share of steps that took so long",
+                      "step time, ms",
+                      "share of steps",
+                      {},
+                      {},
+                      true,
+                      false};
+  const std::vector<int>& trackers = results.trackers(protocol);
+  std::vector<std::vector<double>> times;
+  double least = std::numeric_limits<double>::infinity();
+  double most = 0;
+  for (const int tracker : trackers) {
+    times.push_back(results.step_times(tracker, protocol));
+    if (results.study().trackers[tracker].is_floor())
+      times.back().clear();  // it does nothing, and that quickly
+    std::erase_if(times.back(), [](double ms) { return !(ms > 0); });
+    if (times.back().empty()) continue;
+    least = std::min(least, std::ranges::min(times.back()));
+    most = std::max(most, std::ranges::max(times.back()));
+  }
+  if (!(most > 0)) return figure;
+  const double low = std::log(0.8 * least);
+  const double step = (std::log(1.25 * most) - low) / kBins;
+  for (std::size_t i = 0; i < times.size(); ++i) {
+    if (times[i].empty()) continue;
+    FigureSeries line = series_of(results, trackers[i]);
+    for (int bin = 0; bin < kBins; ++bin) line.x.push_back(std::exp(low + (bin + 0.5) * step));
+    line.y.resize(kBins);
+    for (const double ms : times[i])
+      line.y[std::min(kBins - 1, static_cast<int>((std::log(ms) - low) / step))] += 1;
+    for (double& share : line.y) share /= static_cast<double>(times[i].size());
+    figure.lines.push_back(std::move(line));
+  }
+  figure.note = "All steps of all sequences, in 40 bins.";
+  return figure;
+}
+
+}  // namespace
+
+std::vector<ReportFigure> step_time_figures(const Results& results) {
+  std::vector<ReportFigure> figures;
+  for (const int protocol : results.protocols())
+    if (shows_step_times(results, protocol)) figures.push_back(step_time_figure(results, protocol));
+  std::erase_if(figures, [](const ReportFigure& figure) { return figure.lines.empty(); });
+  return figures;
+}
+
+}  // namespace mnemon
