@@ -26,6 +26,7 @@ struct Options {
   int jobs = 0;
   std::vector<std::string> protocols;
   std::vector<std::string> plugins;
+  std::string shard;
   bool pairs = false;
   bool json = false;
 };
@@ -40,12 +41,39 @@ std::string times_text(const Study& study) {
   return text.empty() ? "" : text + ".";
 }
 
+// A share of the plan, into a file of its own: there is nothing to say of it before it is merged with the others.
+void run_shard(const Plan& plan, const Catalogue& catalogue, const Options& options) {
+  const Shard shard = parse_shard(options.shard);
+  const RunSummary summary = run_with_progress(plan, catalogue, options.out, options.jobs, shard);
+  const std::string file = shard_file(options.out, shard).string();
+  if (options.json)
+    print_json({{"shard", shard_text(shard)},
+                {"file", file},
+                {"sequences", summary.sequences},
+                {"made", summary.made},
+                {"kept", summary.kept},
+                {"failed", summary.failed}});
+  else
+    print(
+        "Shard {}: {} sequences, {} runs made, {} kept from before, {} failed.\nShard: {}. When all are "
+        "there: "
+        "'mnemon merge {}'.\n",
+        shard_text(shard), summary.sequences, summary.made, summary.kept, summary.failed, file, options.out);
+  if (summary.failed > 0)
+    throw Error(fmt::format("{} of {} runs failed; a report of the merged study says why", summary.failed,
+                            summary.made));
+}
+
 void run(const Options& options) {
   std::vector<std::string> plugins = options.plugins;
   for (const std::filesystem::path& file : plugins_of_plan(options.plan)) plugins.push_back(file.string());
   const Catalogue catalogue = catalogue_with(plugins);
   Plan plan = read_plan(options.plan, catalogue, std::filesystem::read_symlink("/proc/self/exe"));
   limit_protocols(plan, options.protocols);
+  if (!options.shard.empty()) {
+    run_shard(plan, catalogue, options);
+    return;
+  }
   const RunSummary summary = run_with_progress(plan, catalogue, options.out, options.jobs);
   const Study study = read_study(options.out);
   if (options.json) {
@@ -63,10 +91,12 @@ void run(const Options& options) {
 }  // namespace
 
 RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
-                             const std::filesystem::path& folder, int jobs) {
+                             const std::filesystem::path& folder, int jobs,
+                             const std::optional<Shard>& shard) {
   ProgressLine line("running");
   RunOptions options;
   options.jobs = jobs;
+  options.shard = shard;
   options.on_progress = [&line](const RunProgress& p) {
     line.show(p.done, p.total, p.label + " on " + p.sequence);
   };
@@ -95,6 +125,9 @@ void add_bench(CommandLine& program) {
   verb.text("PLAN", "", options->plan, "the plan: which trackers, sequences and protocols", Need::required);
   verb.text("--out", "DIR", options->out, "the study's folder; what is in it already is not run again",
             Need::required);
+  verb.text(
+      "--shard", "K/N", options->shard,
+      "make only the K-th of N shares of the plan, into DIR/shards/; 'mnemon merge DIR' puts them together");
   verb.texts("--protocol", "NAME", options->protocols,
              "only this protocol of the plan's; may be given again (default: all of them)");
   verb.texts("--plugin", "FILE", options->plugins,

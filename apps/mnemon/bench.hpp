@@ -9,7 +9,8 @@ namespace mnemon::app {
 
 /// Runs a plan with a progress line. \returns  What was run.
 RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
-                             const std::filesystem::path& folder, int jobs);
+                             const std::filesystem::path& folder, int jobs,
+                             const std::optional<Shard>& shard = {});
 
 /// Prints the tables of a study, and how many runs were made now and kept from before.
 void print_study(const Study& study, const RunSummary& summary, Pairs pairs);

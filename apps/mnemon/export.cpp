@@ -29,7 +29,7 @@ void run(const Options& options) {
   if (options.json)
     print_json(Json{{"folder", options.to}, {"traces", traces}});
   else
-    print("{}: scores.csv, curves.csv, traces.csv and {} traces\n", options.to, traces);
+    print("{}: scores.csv, curves.csv, losses.csv, traces.csv and {} traces\n", options.to, traces);
 }
 
 }  // namespace

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <iterator>
+#include <map>
 #include <numeric>
 
 #include <mnemon/score/speed.hpp>
@@ -53,6 +54,7 @@ Results::Results(const Study& study)
                              [](const StudyRun* run) { return std::pair(run->start, run->repeat); });
   for (int i = 0; i < static_cast<int>(study.protocols.size()); ++i)
     if (is_used[i]) protocols_.push_back(i);
+  find_timing_processor();
   trackers_under_.resize(study.protocols.size());
   for (int protocol = 0; protocol < static_cast<int>(study.protocols.size()); ++protocol)
     std::ranges::copy_if(trackers_, std::back_inserter(trackers_under_[protocol]), [&](int tracker) {
@@ -71,6 +73,24 @@ Results::Results(const Study& study)
   for (const std::string_view tag : known_tags())
     if (std::ranges::any_of(sequences_, [&](int s) { return has_tag(study.sequences[s], std::string(tag)); }))
       tags_.emplace_back(tag);
+}
+
+bool Results::is_timed_here(const StudyRun& run) const {
+  return study_.trackers[run.tracker].is_from_elsewhere() || study_.builds.empty() ||
+         study_.builds[run.build].processor == timing_processor_;
+}
+
+void Results::find_timing_processor() {
+  std::map<std::string, int> runs;
+  for (const StudyRun& run : study_.runs)
+    if (run.timed && run.failure.empty() && !study_.builds.empty() &&
+        !study_.trackers[run.tracker].is_from_elsewhere())
+      ++runs[study_.builds[run.build].processor];
+  const auto most = std::ranges::max_element(runs, {}, [](const auto& one) { return one.second; });
+  if (most == runs.end()) return;
+  timing_processor_ = most->first;
+  for (const auto& [processor, count] : runs)
+    if (processor != timing_processor_) runs_timed_elsewhere_ += count;
 }
 
 const std::vector<const StudyRun*>& Results::runs(int tracker, int sequence, int protocol) const {
@@ -167,7 +187,7 @@ std::vector<double> Results::step_times(int tracker, int protocol) const {
   std::vector<double> pooled;
   for (const int sequence : sequences_)
     for (const StudyRun* run : runs(tracker, sequence, protocol)) {
-      if (!run->failure.empty() || !run->timed) continue;
+      if (!run->failure.empty() || !run->timed || !is_timed_here(*run)) continue;
       const auto times = mnemon::step_times(run->trace.rows, run->score.seed_frame).step_ms;
       pooled.insert(pooled.end(), times.begin(), times.end());
     }

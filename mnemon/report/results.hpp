@@ -68,7 +68,14 @@ class Results {
   /// The mean weighted by each sequence's present frames.
   [[nodiscard]] Figure mean_by_frames(int tracker, int protocol, std::string_view measure) const;
 
-  /// The step times of all of a tracker's timed runs under a protocol together, ms.
+  /// The processor that most timed runs were made on: times of others stand in no column beside its own. Empty where
+  /// nothing was timed.
+  [[nodiscard]] const std::string& timing_processor() const noexcept { return timing_processor_; }
+  /// Timed runs of the tables that other processors made.
+  [[nodiscard]] int runs_timed_elsewhere() const noexcept { return runs_timed_elsewhere_; }
+
+  /// The step times of all of a tracker's timed runs under a protocol together, ms: of those on timing_processor alone, but
+  /// for traces from elsewhere, which bring their own times.
   [[nodiscard]] std::vector<double> step_times(int tracker, int protocol) const;
 
  private:
@@ -76,6 +83,8 @@ class Results {
                                           std::string_view measure) const;
   [[nodiscard]] Figure value_within(int tracker, int sequence, int protocol, std::string_view measure,
                                     const std::vector<FrameSpan>& spans) const;
+  [[nodiscard]] bool is_timed_here(const StudyRun& run) const;
+  void find_timing_processor();
 
   const Study& study_;
   std::vector<int> trackers_;
@@ -86,6 +95,8 @@ class Results {
   std::vector<std::string> tags_;
   std::vector<std::string> sets_;
   std::vector<std::vector<const StudyRun*>> cells_;
+  std::string timing_processor_;
+  int runs_timed_elsewhere_ = 0;
 };
 
 }  // namespace mnemon

@@ -175,6 +175,10 @@ std::string interval_text(const std::optional<Interval>& interval) {
 
 ReportTable summary_table(const Results& results, int protocol) {
   ReportTable table = empty_table(results, protocol);
+  if (results.runs_timed_elsewhere() > 0)
+    add_footnote(table,
+                 fmt::format("Times are those on {}; {} runs timed on other processors are left out of them.",
+                             results.timing_processor(), results.runs_timed_elsewhere()));
   for (const int tracker : results.by_merit(protocol)) {
     int sequences = 0;
     std::string seen;

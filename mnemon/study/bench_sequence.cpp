@@ -174,13 +174,48 @@ std::vector<BenchSequence> stress_sequences(const Plan& plan) {
   return all;
 }
 
+// Frames with truth, which every node counts alike without decoding any; one that cannot be read costs little.
+double cost_of(const fs::path& folder) {
+  try {
+    return std::max<double>(1, static_cast<double>(read_sequence(folder).truth.rows.size()));
+  } catch (const Error&) {
+    return 1;
+  }
+}
+
+// Which of the plan's sequences are made here, its own first and then the generated ones.
+std::vector<bool> dealt(const Plan& plan, std::size_t generated, int jobs,
+                        const std::optional<Shard>& shard) {
+  if (!shard) return std::vector<bool>(plan.sequences.size() + generated, true);
+  std::vector<double> costs(plan.sequences.size());
+  for_each_index(static_cast<int>(costs.size()), jobs, [&](int i) { costs[i] = cost_of(plan.sequences[i]); });
+  for (const PlannedStress& stress : plan.stress)
+    for (std::size_t i = 0; i < stress.levels.size() * static_cast<std::size_t>(stress.random); ++i)
+      costs.push_back(stress.frames.value_or(200));
+  std::vector<bool> here;
+  for (const int number : deal_into_shards(costs, shard->count)) here.push_back(number == shard->number);
+  return here;
+}
+
 }  // namespace
 
-std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer) {
-  std::vector<BenchSequence> all(plan.sequences.size());
-  for_each_index(static_cast<int>(all.size()), jobs,
-                 [&](int i) { all[i] = read_or_fail(plan.sequences[i]); });
-  for (BenchSequence& bench : stress_sequences(plan)) all.push_back(std::move(bench));
+std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer,
+                                           const std::optional<Shard>& shard) {
+  std::vector<BenchSequence> generated = stress_sequences(plan);
+  const std::vector<bool> here = dealt(plan, generated.size(), jobs, shard);
+  std::vector<int> places;
+  for (std::size_t i = 0; i < plan.sequences.size(); ++i)
+    if (here[i]) places.push_back(static_cast<int>(i));
+  std::vector<BenchSequence> all(places.size());
+  for_each_index(static_cast<int>(all.size()), jobs, [&](int i) {
+    all[i] = read_or_fail(plan.sequences[places[i]]);
+    all[i].place = places[i];
+  });
+  for (std::size_t i = 0; i < generated.size(); ++i) {
+    if (!here[plan.sequences.size() + i]) continue;
+    all.push_back(std::move(generated[i]));
+    all.back().place = static_cast<int>(plan.sequences.size() + i);
+  }
   std::vector<BenchSequence*> fresh;
   for (BenchSequence& bench : all)
     if (!writer.has_sequence(bench.study.name, bench.study.fingerprint)) fresh.push_back(&bench);

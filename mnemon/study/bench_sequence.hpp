@@ -22,11 +22,15 @@ struct BenchSequence {
   StudySequence study;  ///< Of a generated sequence that the study knows already: without truth and sizes.
   std::function<OpenSequence()> open;  ///< Dear where it is generated.
   std::int64_t id = 0;                 ///< In the study's file.
+  int place = 0;                       ///< Among all of the plan.
 };
 
 /// The sequences of a plan, each of them in the study: its own first, then the generated ones. `jobs` are threads; 0:
 /// as many as cores. One that cannot be read, or has no truth with the target present, has its `failure` and throws
 /// it when it is opened.
-[[nodiscard]] std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer);
+/// \param shard  Left out: all. Otherwise those of the shard; what the others are is not looked at, but for their truth, by which they
+///               are dealt out.
+[[nodiscard]] std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer,
+                                                         const std::optional<Shard>& shard = {});
 
 }  // namespace mnemon

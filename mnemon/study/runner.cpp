@@ -476,6 +476,31 @@ class Workshop {
   RunSummary summary_;
 };
 
+// What makes two shards parts of one study: the plan's trackers, protocols and sequences, and how many shards there are.
+std::string fingerprint_of(const Plan& plan, int shards) {
+  Fingerprint whole;
+  whole.add(fmt::format("{}\n{}\n", plan.title, shards));
+  for (const PlannedTracker& tracker : plan.trackers)
+    whole.add(fmt::format("{}\n{}\n{}\n{}\n", tracker.name, tracker.label,
+                          json_text(params_json(tracker.set)), tracker.repeats));
+  for (const Protocol& protocol : plan.protocols)
+    whole.add(fmt::format("{}\n{}\n", protocol.name, json_text(params_json(protocol.params))));
+  for (const fs::path& folder : plan.sequences)
+    whole.add(fs::weakly_canonical(folder).filename().string() + "\n");
+  for (const PlannedStress& stress : plan.stress)
+    whole.add(fmt::format("{}\n{}\n{}\n", stress.scene, stress.knob, stress.random));
+  return whole.text();
+}
+
+// How many runs of the whole plan may have crops: the same for each of its shards.
+std::size_t runs_with_crops(const Plan& plan) {
+  const auto trackers = std::ranges::count_if(plan.trackers, [&](const PlannedTracker& tracker) {
+    return tracker.protocols.empty() ||
+           std::ranges::find(tracker.protocols, plan.protocols.front().name) != tracker.protocols.end();
+  });
+  return static_cast<std::size_t>(trackers) * plan.sequences.size();
+}
+
 std::vector<PlannedMember> members_of(const Plan& plan, const std::vector<BenchSequence>& sequences) {
   std::vector<PlannedMember> members;
   for (const PlannedSet& set : plan.sets)
@@ -490,14 +515,16 @@ std::vector<PlannedMember> members_of(const Plan& plan, const std::vector<BenchS
 
 RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path& folder,
                     const RunOptions& options) {
-  StudyWriter writer(folder);
-  const std::vector<BenchSequence> sequences = bench_sequences(plan, options.jobs, writer);
+  StudyWriter writer(folder, options.shard);
+  if (options.shard) writer.set_plan(fingerprint_of(plan, options.shard->count));
+  const std::vector<BenchSequence> sequences = bench_sequences(plan, options.jobs, writer, options.shard);
   Planner planner(plan, catalogue, writer);  // owns the protocol of generated sequences
   std::vector<Job> jobs = planner.jobs(sequences);
   std::vector<PlannedRun> planned;
-  for (const Job& job : jobs) planned.push_back({job.key, job.tracker->label, job.tracker->sweep});
+  for (const Job& job : jobs)
+    planned.push_back({job.key, job.tracker->label, job.tracker->sweep,
+                       static_cast<int>(job.tracker - plan.trackers.data()), job.sequence->place});
   writer.plan(plan.title, planned, members_of(plan, sequences));
-  const auto with_crops = static_cast<std::size_t>(std::ranges::count(jobs, true, &Job::has_crops));
   const Builds builds(catalogue, jobs, writer);
   std::set<RunKey> met;  // entries that differ by their labels alone share their runs
   std::erase_if(jobs, [&](Job& job) {
@@ -507,10 +534,11 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   });
   std::ranges::stable_sort(jobs, {}, [](const Job& job) { return job.sequence; });
   Workshop workshop(plan, catalogue, writer, options);
-  workshop.share_room(plan.crops_mb, with_crops);
+  workshop.share_room(plan.crops_mb, runs_with_crops(plan));
   workshop.make_all(jobs, static_cast<int>(planned.size() - jobs.size()));
   RunSummary summary = workshop.summary();
   summary.kept_others_out = writer.keeps_others_out();
+  summary.sequences = static_cast<int>(sequences.size());
   return summary;
 }
 

@@ -7,6 +7,7 @@
 #include <string>
 
 #include <mnemon/study/plan.hpp>
+#include <mnemon/study/shard.hpp>
 #include <mnemon/study/study.hpp>
 
 namespace mnemon {
@@ -27,6 +28,8 @@ struct RunOptions {
   std::optional<std::size_t> frame_bytes = {};
   std::function<void(const RunProgress&)> on_progress =
       {};  ///< May be empty; called after each run, one at a time.
+  std::optional<Shard> shard =
+      {};  ///< Only a share of the plan, into a file of its own; left out: all of it.
 };
 
 /// What became of a plan, and where the time went.
@@ -38,6 +41,7 @@ struct RunSummary {
   double untimed_ms = 0;  ///< By the clock, of the runs side by side.
   double work_ms = 0;     ///< Of those runs, the time of each summed up.
   double timed_ms = 0;    ///< Of runs one at a time, their warm-up included.
+  int sequences = 0;      ///< That the plan was run on: of a shard those that are its own.
   double write_ms = 0;    ///< Waiting for the study's file, within the two above.
   bool kept_others_out =
       true;  ///< False where the file system cannot keep another program from the same study.

@@ -69,6 +69,7 @@ CREATE TABLE IF NOT EXISTS planned (
   label TEXT NOT NULL, sweep TEXT NOT NULL,
   tracker_id INTEGER NOT NULL REFERENCES trackers, sequence_id INTEGER NOT NULL REFERENCES sequences,
   protocol_id INTEGER NOT NULL REFERENCES protocols, start INTEGER NOT NULL, repeat INTEGER NOT NULL,
+  tracker_place INTEGER NOT NULL, sequence_place INTEGER NOT NULL,
   PRIMARY KEY (label, sequence_id, protocol_id, start, repeat));
 CREATE VIEW IF NOT EXISTS run_names AS
   SELECT runs.id AS run_id, planned.label AS tracker, sequences.name AS sequence, protocols.name AS protocol,

@@ -15,6 +15,7 @@
 #include <mnemon/study/database.hpp>
 #include <mnemon/study/folder_lock.hpp>
 #include <mnemon/study/moments.hpp>
+#include <mnemon/study/shard.hpp>
 
 namespace mnemon {
 
@@ -133,6 +134,8 @@ struct PlannedRun {
   RunKey key;
   std::string label;
   std::string sweep = {};  ///< The label of the entry whose variation the tracker is; empty for none.
+  int tracker_place = 0;   ///< In the plan: by these shards are put in order.
+  int sequence_place = 0;
 };
 
 /// A sequence of one of a plan's sets.
@@ -145,15 +148,20 @@ struct PlannedMember {
 class StudyWriter {
  public:
   /// Opens the study of a folder, or starts one, and keeps other writers out.
+  /// \param shard  Left out: the study itself. A shard has a file of its own, which nobody else writes to; it stands on any file
+  ///               system, as it needs neither a lock nor memory that processes share.
   /// \throws DataError  where the file is something else; Error  where somebody else is writing to it.
-  explicit StudyWriter(const std::filesystem::path& folder);
+  explicit StudyWriter(const std::filesystem::path& folder, std::optional<Shard> shard = {});
   StudyWriter(const StudyWriter&) = delete;
   StudyWriter& operator=(const StudyWriter&) = delete;
   /// Leaves one file that can be read where nothing may be written.
   ~StudyWriter();
 
   /// Whether other writers are kept out: not every file system can.
-  [[nodiscard]] bool keeps_others_out() const noexcept { return lock_.is_held(); }
+  [[nodiscard]] bool keeps_others_out() const noexcept { return !lock_ || lock_->is_held(); }
+
+  /// For merging, which works on whole tables.
+  [[nodiscard]] Database& database() noexcept { return database_; }
 
   /// Puts in a tracker of that name; `params` is a JSON object with every parameter's value.
   std::int64_t add_tracker(const std::string& name, const std::string& params);
@@ -164,6 +172,11 @@ class StudyWriter {
 
   /// Puts in a sequence's true masks, where they are not there yet: only runs with masks have a use for them.
   void put_true_masks(std::int64_t sequence, const std::vector<FrameRuns>& masks);
+
+  void set_title(const std::string& title);
+
+  /// Takes note of which plan a shard belongs to: shards of different plans are not to be merged.
+  void set_plan(const std::string& fingerprint);
 
   /// Takes note of what is planned now, all or nothing; what earlier plans left stays in the file but out of reports.
   void plan(const std::string& title, const std::vector<PlannedRun>& runs,
@@ -178,7 +191,7 @@ class StudyWriter {
   void put_run(const RunKey& key, const StudyRun& run, std::int64_t build);
 
  private:
-  FolderLock lock_;
+  std::optional<FolderLock> lock_;  // of the study itself
   Database database_;
 };
 

@@ -153,14 +153,30 @@ Statement& bind_key(Statement& statement, const RunKey& key) {
 
 }  // namespace
 
-StudyWriter::StudyWriter(const std::filesystem::path& folder)
-    : lock_(folder), database_(folder / kStudyFile, Database::Mode::create) {
-  // A log beside the file makes a transaction cost a hundredth of what it costs without. Killing the program loses
-  // nothing that was committed; a failing power supply may lose the last runs, but leaves the file sound.
-  database_.run("PRAGMA journal_mode = WAL");
+namespace {
+
+std::filesystem::path file_of(const std::filesystem::path& folder, const std::optional<Shard>& shard) {
+  if (!shard) return folder / kStudyFile;
+  make_folder(folder / "shards");
+  return shard_file(folder, *shard);
+}
+
+}  // namespace
+
+StudyWriter::StudyWriter(const std::filesystem::path& folder, std::optional<Shard> shard)
+    : lock_(shard ? std::optional<FolderLock>() : std::optional<FolderLock>(std::in_place, folder)),
+      database_(file_of(folder, shard), Database::Mode::create) {
+  if (shard) {
+    // A log beside the file needs memory that all processes share, which file systems over a network do not have.
+    database_.run("PRAGMA journal_mode = DELETE");
+  } else {
+    // A log beside the file makes a transaction cost a hundredth of what it costs without. Killing the program loses
+    // nothing that was committed; a failing power supply may lose the last runs, but leaves the file sound.
+    database_.run("PRAGMA journal_mode = WAL");
+    // Moving the log's pages into the file waits for the disk, with all runs waiting behind it: rather seldom.
+    database_.run("PRAGMA wal_autocheckpoint = 16384");
+  }
   database_.run("PRAGMA synchronous = NORMAL");
-  // Moving the log's pages into the file waits for the disk, with all runs waiting behind it: rather seldom.
-  database_.run("PRAGMA wal_autocheckpoint = 16384");
   Transaction transaction(database_);
   database_.run("CREATE TABLE IF NOT EXISTS facts (key TEXT PRIMARY KEY, value TEXT NOT NULL)");
   check_study_form(database_);
@@ -177,13 +193,20 @@ StudyWriter::~StudyWriter() {
   }
 }
 
+void StudyWriter::set_title(const std::string& title) { put_fact(database_, "title", title); }
+
+void StudyWriter::set_plan(const std::string& fingerprint) { put_fact(database_, "plan", fingerprint); }
+
 void StudyWriter::plan(const std::string& title, const std::vector<PlannedRun>& runs,
                        const std::vector<PlannedMember>& sets) {
   Transaction transaction(database_);
   put_fact(database_, "title", title);
   database_.run("DELETE FROM planned");
-  Statement insert = database_.prepare("INSERT INTO planned VALUES (?, ?, ?, ?, ?, ?, ?)");
-  for (const PlannedRun& run : runs) bind_key(insert.bind(run.label).bind(run.sweep), run.key).run();
+  Statement insert = database_.prepare("INSERT INTO planned VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  for (const PlannedRun& run : runs) {
+    bind_key(insert.bind(run.label).bind(run.sweep), run.key);
+    insert.bind(run.tracker_place).bind(run.sequence_place).run();
+  }
   database_.run("DELETE FROM sets");
   Statement member = database_.prepare("INSERT INTO sets VALUES (?, ?)");
   for (const PlannedMember& one : sets) member.bind(one.set).bind(one.sequence).run();

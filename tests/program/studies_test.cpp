@@ -97,6 +97,21 @@ TEST_F(SmallStudy, IsTheSameForAnyNumberOfJobs) {
   EXPECT_EQ(text_of("one"), text_of("two"));
 }
 
+TEST_F(SmallStudy, IsMadeInSharesThatAreMerged) {
+  for (const char* shard : {"2/2", "1/2"}) {
+    const Outcome made = mnemon({"bench", "plan.toml", "--out", "cut", "--shard", shard}, folder_.path());
+    EXPECT_EQ(made.status, 0) << made.err;
+    expect_parts(made.out, {"Shard ", shard, "1 sequences", "mnemon merge cut"});
+  }
+  const Outcome merged = mnemon({"merge", "cut"}, folder_.path());
+  EXPECT_EQ(merged.status, 0) << merged.err;
+  expect_parts(merged.out, {"96 runs added, 0 kept, 0 replaced; 96 are planned.", "mnemon report cut"});
+  EXPECT_EQ(bench("whole").status, 0);
+  EXPECT_EQ(text_of("cut"), text_of("whole"));
+  EXPECT_EQ(mnemon({"bench", "plan.toml", "--out", "cut", "--shard", "3/2"}, folder_.path()).status, 2);
+  EXPECT_EQ(mnemon({"merge", "none"}, folder_.path()).status, 2);
+}
+
 TEST_F(SmallStudy, RunsOnlyTheProtocolsAskedFor) {
   const Outcome some =
       mnemon({"bench", "plan.toml", "--out", "some", "--protocol", "restart", "--protocol", "single"},

@@ -38,7 +38,7 @@ TEST(Help, HasPurposeExampleAndStatusForEveryVerb) {
   const Outcome help = mnemon({"--help"});
   EXPECT_EQ(help.status, 0);
   for (const char* verb : {"demo", "scene", "import", "check", "trackers", "follow", "score", "bench",
-                           "report", "compare", "export"}) {
+                           "merge", "report", "film", "compare", "export"}) {
     expect_parts(help.out, {verb});
     const Outcome own = mnemon({verb, "--help"});
     EXPECT_EQ(own.status, 0);

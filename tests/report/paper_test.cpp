@@ -70,6 +70,21 @@ TEST(Sets, HaveAColumnEach) {
   EXPECT_EQ(table.rows[0].cells[table.columns.size() - 2], "0.700");  // and on the first two
 }
 
+TEST(StepTimes, OfTwoProcessorsAreNotMixed) {
+  Study study = three();
+  study.builds = {{"0.1", "abc", "a compiler", "often", 2}, {"0.1", "abc", "a compiler", "seldom", 2}};
+  for (StudyRun& run : study.runs) {
+    run.timed = true;
+    run.build = run.sequence == 0 ? 1 : 0;
+    run.trace.rows.push_back({1, {{5, 5, 10, 10}, 0}, 1, true, run.build == 1 ? 100.0 : 2.0});
+  }
+  const Results results(study);
+  EXPECT_EQ(results.timing_processor(), "often");
+  EXPECT_EQ(results.step_times(0, 0), std::vector<double>(7, 2.0));
+  test::expect_parts(summary_table(results, 0).footnote,
+                     {"those on often; 3 runs timed on other processors"});
+}
+
 TEST(PaperText, IsTakenForItself) {
   EXPECT_EQ(latex_text("a_b & 50% {x}\\input"), "a\\_b \\& 50\\% \\{x\\}\\textbackslash{}input");
   EXPECT_EQ(latex_text("^~<"), "\\textasciicircum{}\\textasciitilde{}$<$");
