@@ -26,12 +26,11 @@
 #include "plugins.hpp"
 #include "progress.hpp"
 #include "regions.hpp"
+#include "tracker_choice.hpp"
 #include "verbs.hpp"
 
 namespace mnemon::app {
 namespace {
-
-constexpr const char* kUsualTracker = "fusion";  // where none is named
 
 struct Options {
   std::string sequence;
@@ -311,20 +310,6 @@ void check_place(const Options& options, const Input& input, const Marks& marks)
                     options.sequence));
 }
 
-// The tracker that is called for, by name or by its settings, and what it is set to.
-TrackerSettings settings_of(const Options& options, const Catalogue& catalogue) {
-  TrackerSettings settings;
-  if (!options.settings.empty()) settings = read_settings(options.settings, catalogue);
-  const std::string& name = options.files.tracker;
-  if (!name.empty() && !settings.tracker.empty() && name != settings.tracker)
-    throw CallError(fmt::format("the settings in {} are those of '{}', not of '{}'", options.settings,
-                                settings.tracker, name));
-  if (settings.tracker.empty()) settings.tracker = name.empty() ? kUsualTracker : name;
-  for (const std::string& text : options.set)
-    set_from_text(settings.set, catalogue.entry(settings.tracker).schema, settings.tracker, text);
-  return settings;
-}
-
 // What is set, and where that left something to the seed, what that chose.
 ParamSet with_choices(const TrackerSettings& settings, const std::vector<SeedChoice>& choices,
                       const Catalogue& catalogue) {
@@ -375,7 +360,8 @@ MarkOnFrame found_place(ProcessDetector& detector, double from, const Interrupti
 void run(Options& options) {
   const Catalogue catalogue = catalogue_with(options.plugins);
   TrackerSettings settings;
-  if (options.command.empty()) settings = settings_of(options, catalogue);
+  if (options.command.empty())
+    settings = chosen_tracker(options.files.tracker, options.settings, options.set, catalogue);
   options.files.tracker = options.command.empty() ? settings.tracker : label_of_command(options);
   Marks marks(options.marks);
   // One in a process never watches.

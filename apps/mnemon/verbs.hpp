@@ -14,6 +14,7 @@ void add_check(CommandLine& program);
 void add_follow(CommandLine& program);
 void add_score(CommandLine& program);
 void add_bench(CommandLine& program);
+void add_label(CommandLine& program);
 void add_merge(CommandLine& program);
 void add_report(CommandLine& program);
 void add_film(CommandLine& program);

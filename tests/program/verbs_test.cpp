@@ -37,8 +37,8 @@ Json json_of(const Outcome& outcome) {
 TEST(Help, HasPurposeExampleAndStatusForEveryVerb) {
   const Outcome help = mnemon({"--help"});
   EXPECT_EQ(help.status, 0);
-  for (const char* verb : {"demo", "scene", "import", "check", "trackers", "follow", "score", "bench",
-                           "merge", "report", "film", "compare", "export"}) {
+  for (const char* verb : {"demo", "scene", "import", "check", "trackers", "follow", "label", "score",
+                           "bench", "merge", "report", "film", "compare", "export"}) {
     expect_parts(help.out, {verb});
     const Outcome own = mnemon({verb, "--help"});
     EXPECT_EQ(own.status, 0);
@@ -259,6 +259,47 @@ TEST(Progress, ShowsOnATerminalWithTheTimeLeft) {
   EXPECT_EQ(outcome.status, 0);
   expect_parts(outcome.out,
                {"rendering steady: ", " of 40  █", "░, ", " s left", "40 frames, the target absent on 0"});
+}
+
+TEST(Label, FillsTheFramesBetweenMarks) {
+  const TempFolder folder;
+  const Truth truth = read_truth(kDemo / "kites/cloudbank/truth.csv");
+  std::string marks = "frame,x,y,w,h\n";
+  for (const int frame : {0, 50, 149}) {
+    const Box& box = truth.find(frame)->box.box;
+    marks += std::to_string(frame) + "," + std::to_string(box.x) + "," + std::to_string(box.y) + "," +
+             std::to_string(box.w) + "," + std::to_string(box.h) + "\n";
+  }
+  write_file(folder / "marks.csv", marks);
+  const std::string to = (folder / "labelled").string();
+  const std::vector<std::string> call{
+      "label",     kKites + "/cloudbank", "--marks", (folder / "marks.csv").string(),
+      "--tracker", "mask-plain",          "--to",    to};
+  const Outcome outcome = mnemon(call);
+  ASSERT_EQ(outcome.status, 0) << outcome.err;
+  expect_parts(outcome.out, {"150 frames labelled from 3 marks by mask-plain", "with masks", "review.csv"});
+  EXPECT_EQ(names_in(to),
+            (std::set<std::string>{"marks.csv", "masks", "review.csv", "sequence.toml", "truth.csv"}));
+  const Truth labels = read_truth(folder / "labelled/truth.csv");
+  double sum = 0;
+  int present = 0;
+  for (const TruthRow& row : truth.rows) {
+    if (!row.present) continue;
+    const TruthRow* label = labels.find(row.frame);
+    ASSERT_NE(label, nullptr) << row.frame;
+    sum += label->present ? overlap(label->box, row.box) : 0;
+    ++present;
+  }
+  EXPECT_GT(sum / present, 0.85);
+  EXPECT_FALSE(labels.find(75)->present);  // behind the cloud
+  expect_parts(read_file(folder / "labelled/review.csv"), {"frame,sure,why", ",away"});
+  // What it wrote is a sequence that other verbs take, and it is not written over.
+  EXPECT_EQ(mnemon({"check", to}).status, 0);
+  EXPECT_EQ(mnemon(call).status, 2);
+  const Outcome wrong = mnemon({"label", kKites + "/cloudbank", "--marks", (folder / "none.csv").string(),
+                                "--to", (folder / "other").string()});
+  EXPECT_EQ(wrong.status, 1);
+  EXPECT_FALSE(std::filesystem::exists(folder / "other"));
 }
 
 TEST(Export, WritesPlainText) {
