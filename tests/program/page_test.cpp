@@ -330,6 +330,38 @@ TEST(Page, IsLegibleAndReachableByKeyboard) {
   }
 }
 
+TEST(Page, FitsIntoFourHundredPixels) {
+  // A narrower window than 500 px the browser does not open without a screen: so the page is told to be narrow.
+  const std::string said = probed(R"(
+    document.body.style.width = '400px';
+    for (const one of all('details')) one.open = true;
+    await wait(300);
+    const isInside = (one) => one.closest('.wide') !== null || one.tagName === 'CANVAS';
+    const broad = all('body *').filter((one) => !isInside(one) && one.getBoundingClientRect().right > 401);
+    say(`broad ${broad.length} ${broad.slice(0, 3).map((one) => one.tagName + ' ' + one.className + ' ' + one.textContent.slice(0, 20)).join(', ')}`);
+  )",
+                                  500);
+  expect_parts(said, {"broad 0"});
+}
+
+TEST(Page, CanBePrinted) {
+  const TempFolder folder;
+  const std::string pdf = (folder / "page.pdf").string();
+  const Outcome printed =
+      run_program({"chromium", "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run",
+                   "--user-data-dir=" + (folder / "profile").string(), "--virtual-time-budget=6000",
+                   "--print-to-pdf=" + pdf, "file://" + kPage.string()});
+  ASSERT_EQ(printed.status, 0) << printed.err.substr(0, 500);
+  const std::string bytes = read_file(pdf);
+  EXPECT_TRUE(bytes.starts_with("%PDF"));
+  int pages = 0;
+  for (auto at = bytes.find("/Type /Page\n"); at != std::string::npos;
+       at = bytes.find("/Type /Page\n", at + 1))
+    ++pages;
+  EXPECT_GE(pages, 5);
+  EXPECT_LE(pages, 60);  // no picture of the viewer or control takes a page of its own
+}
+
 TEST(Page, SaysOnTheConsoleWhatIsWrong) {
   // The checks above can fail: a page with a broken script is told apart.
   const TempFolder folder;
