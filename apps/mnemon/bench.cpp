@@ -108,6 +108,7 @@ void print_study(const Study& study, const RunSummary& summary, Pairs pairs) {
     note(
         "warning: this file system has no locks: nothing keeps another program from writing to the same "
         "study\n");
+  for (const std::string& what : summary.left_out) note("left out: {}\n", what);
   print("{}\n\n{}", study.title, study_text(Results(study), pairs));
   print("{} runs made, {} kept from before, {} failed.{}\n", summary.made, summary.kept, summary.failed,
         times_text(study));

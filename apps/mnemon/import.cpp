@@ -18,6 +18,7 @@
 #include <mnemon/sequence/import.hpp>
 #include <mnemon/study/score_record.hpp>
 
+#include "import_set.hpp"
 #include "interruption.hpp"
 #include "output.hpp"
 #include "verbs.hpp"
@@ -37,6 +38,12 @@ struct Options {
   std::string columns;
   std::string delimiter = "auto";
   std::string absent;
+  std::string frames_inside;
+  std::string masks;
+  std::string visible;
+  std::string away;
+  std::string tag_words;
+  std::string tag_map;
   std::vector<std::string> tags;
   std::string title;
   double rate_hz = 0;
@@ -46,20 +53,14 @@ struct Options {
 };
 
 AbsentMarks absent_marks_of(const std::string& text) {
-  AbsentMarks marks;
-  if (text.empty() || text == "none") return marks;
-  for (const std::string_view word : parts_of(text, ',')) {
-    bool* const mark = word == "nan"        ? &marks.nan
-                       : word == "zero"     ? &marks.zero
-                       : word == "negative" ? &marks.negative
-                                            : nullptr;
-    if (mark == nullptr)
-      throw CallError(
-          fmt::format("--absent {}: '{}' is no way to say so{}", text, word,
-                      name_hint(std::string(word), std::vector<std::string>{"nan", "zero", "negative"})));
-    *mark = true;
+  if (text.empty() || text == "none") return {};
+  std::vector<std::string> words;
+  for (const std::string_view word : parts_of(text, ',')) words.emplace_back(word);
+  try {
+    return absent_marks(words);
+  } catch (const CallError& error) {
+    throw CallError(fmt::format("--absent {}: {}", text, error.what()));
   }
-  return marks;
 }
 
 BoxListForm form_of(const Options& options) {
@@ -122,7 +123,42 @@ void print_result(const Options& options, const Truth& truth, int frames, int ou
   print("Look at {} to see whether the boxes fit\n", (fs::path(options.to) / kGlance).string());
 }
 
+// Where the frames are a pattern of folders, everything else is looked for inside each of them.
+void run_set(const Options& options) {
+  if (!options.title.empty())
+    throw CallError("--title is for one sequence; many are called as their folders");
+  SetImport import{options.frames, options.to, {}, {}, {}, options.tags, options.overwrite, options.json};
+  import.layout = {options.frames_inside, options.boxes,     options.masks,    options.visible,
+                   options.away,          options.tag_words, form_of(options), options.rate_hz};
+  for (const std::string& tag : import.tags) check_tag(tag);
+  if (!options.tag_map.empty()) import.tag_map = read_tag_map(options.tag_map);
+  // A file that is there as it is named is a table for all; otherwise there is one in each folder.
+  std::error_code code;
+  if (!options.tag_words.empty() && fs::is_regular_file(options.tag_words, code)) {
+    import.tag_table = read_tag_table(options.tag_words);
+    import.layout.tags.clear();
+  }
+  import_set(import);
+}
+
+void check_is_for_set(const Options& options) {
+  for (const auto& [name, value] : {std::pair("--frames", &options.frames_inside),
+                                    {"--masks", &options.masks},
+                                    {"--visible", &options.visible},
+                                    {"--away", &options.away},
+                                    {"--tags", &options.tag_words},
+                                    {"--tag-map", &options.tag_map}})
+    if (!value->empty())
+      throw CallError(fmt::format(
+          "{} is for many sequences at once: give a pattern of their folders, such as 'data/*'", name));
+}
+
 void run(const Options& options) {
+  if (options.frames.find_first_of("*?[") != std::string::npos && !fs::exists(options.frames)) {
+    run_set(options);
+    return;
+  }
+  check_is_for_set(options);
   const Truth truth = parse_box_list(read_file(options.boxes), options.boxes, form_of(options));
   const Interruption interruption;
   NewFolder made(options.to, options.overwrite ? Replace::if_only_of({"sequence.toml", "truth.csv", kGlance})
@@ -147,9 +183,27 @@ void add_import(CommandLine& program) {
   Verb verb = program.add(
       "import", "Describe frames and a plain-text list of boxes as a sequence. Nothing is copied.",
       "mnemon import demo/kites/steady/frames --boxes boxes.txt --columns x,y,w,h --to mine/steady");
-  verb.text("FRAMES", "", options->frames, "a folder of pictures, or a video file", Need::required);
-  verb.text("--boxes", "FILE", options->boxes, "the boxes, a row a frame", Need::required);
-  verb.text("--to", "DIR", options->to, "the new folder for sequence.toml and truth.csv", Need::required);
+  verb.text(
+      "FRAMES", "", options->frames,
+      "a folder of pictures, or a video file; or a pattern of folders such as 'data/*', each a sequence",
+      Need::required);
+  verb.text("--boxes", "FILE", options->boxes,
+            "the boxes, a row a frame; of many sequences, the file in each folder", Need::required);
+  verb.text("--to", "DIR", options->to,
+            "the new folder for sequence.toml and truth.csv, or for all sequences", Need::required);
+  verb.text("--frames", "NAME", options->frames_inside,
+            "of many: the frames in each folder, a folder of pictures, a pattern or a video (default: the "
+            "pictures in it)");
+  verb.text("--masks", "PATTERN", options->masks,
+            "of many: the masks in each folder, such as masks/%06d.png");
+  verb.text("--visible", "FILE", options->visible,
+            "of many: a file in each folder with a number a frame, 0 where the target is away, 1 where all "
+            "is seen");
+  verb.text("--away", "FILE", options->away,
+            "of many: a file in each folder with a number a frame, not 0 where the target is away");
+  verb.text("--tags", "FILE", options->tag_words,
+            "of many: words for difficulties, a file in each folder or one table with columns name and tags");
+  verb.text("--tag-map", "FILE", options->tag_map, "of many: TOML that says which tag each word stands for");
   verb.text(
       "--columns", "NAMES", options->columns,
       "what the columns hold: x,y,w,h (top-left corner), cx,cy,w,h (centre), x1,y1,x2,y2 (two corners) or "

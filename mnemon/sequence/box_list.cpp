@@ -231,6 +231,25 @@ Columns columns_for(const BoxListForm& form, const Line& first, const std::files
 
 }  // namespace
 
+AbsentMarks absent_marks(std::span<const std::string> words) {
+  AbsentMarks marks;
+  for (const std::string& word : words) {
+    bool* const mark = word == "nan"        ? &marks.nan
+                       : word == "zero"     ? &marks.zero
+                       : word == "negative" ? &marks.negative
+                                            : nullptr;
+    if (mark == nullptr)
+      throw CallError(fmt::format("'{}' is no way to say that the target is absent{}", word,
+                                  name_hint(word, std::vector<std::string>{"nan", "zero", "negative"})));
+    *mark = true;
+  }
+  return marks;
+}
+
+void check_columns(const BoxListForm& form) {
+  if (!form.columns.empty()) static_cast<void>(Columns(form.columns));
+}
+
 Truth parse_box_list(std::string_view text, const std::filesystem::path& file, const BoxListForm& form) {
   const std::vector<Line> lines = lines_of(text, form.delimiter);
   if (lines.empty()) throw DataError({file}, "holds no boxes");

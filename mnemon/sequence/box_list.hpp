@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <filesystem>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -16,6 +17,10 @@ struct AbsentMarks {
   bool negative = false;  ///< By a width or height below 0, or numbers that are all below 0.
 };
 
+/// The ways that these words name: `nan`, `zero`, `negative`.
+/// \throws CallError  for another word, naming the nearest.
+[[nodiscard]] AbsentMarks absent_marks(std::span<const std::string> words);
+
 /// What the columns of a plain-text list of boxes hold.
 struct BoxListForm {
   /// Names in order: `x y w h` (top-left corner), `cx cy w h` (centre), `x1 y1 x2 y2` (two opposite corners) or
@@ -27,6 +32,9 @@ struct BoxListForm {
   bool one_based = false;  ///< Pixels, and frames where they have a column, count from 1.
   AbsentMarks absent = {};
 };
+
+/// \throws CallError  where the columns that are named make no box.
+void check_columns(const BoxListForm& form);
 
 /// Reads a list of boxes, a row a frame, from frame 0 on where no column says otherwise. Lines that are blank or
 /// begin with `#` are passed over.

@@ -90,6 +90,12 @@ Trace parse_trace(std::string_view text, const std::filesystem::path& file) {
   return trace;
 }
 
+Trace trace_of_boxes(const Truth& boxes) {
+  Trace trace;
+  for (const TruthRow& row : boxes.rows) trace.rows.push_back({row.frame, row.box, 1, row.present});
+  return trace;
+}
+
 std::string trace_header(TraceColumns columns) {
   return fmt::format("frame,x,y,w,h,angle,confidence,present,step_ms,event{}{}\n",
                      columns.minor_px ? ",minor_px" : "", columns.position ? ",x_mm,y_mm,z_mm" : "");

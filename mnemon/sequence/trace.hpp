@@ -65,6 +65,9 @@ struct Trace {
 /// The same from text; `file` is what messages call it.
 [[nodiscard]] Trace parse_trace(std::string_view text, const std::filesystem::path& file);
 
+/// Boxes by frame as the answers of a program that says no more than these: sure of every box, and without times.
+[[nodiscard]] Trace trace_of_boxes(const Truth& boxes);
+
 /// Which optional columns a trace's text has.
 struct TraceColumns {
   bool minor_px = false;

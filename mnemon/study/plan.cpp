@@ -9,11 +9,11 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 #include <fnmatch.h>
-#include <glob.h>
 
 #include <mnemon/base/nearest_name.hpp>
-#include <mnemon/media/natural_order.hpp>
+#include <mnemon/base/number_text.hpp>
 #include <mnemon/scene/scene_spec.hpp>
+#include <mnemon/sequence/import_set.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 #include <mnemon/study/settings.hpp>
 #include <mnemon/study/sweep.hpp>
@@ -25,21 +25,6 @@ namespace {
 constexpr const char* kEveryTracker = "*";
 // Repeats of a run, or sequences of a level: a plan with more was written wrongly.
 constexpr int kMostOfOne = 10000;
-
-// A name without wildcards stands for that folder whether it is there or not: where it is not, its runs say so.
-std::vector<fs::path> folders_like(const fs::path& pattern) {
-  if (pattern.string().find_first_of("*?") == std::string::npos || fs::is_directory(pattern))
-    return {pattern};
-  glob_t found{};
-  const std::unique_ptr<glob_t, decltype(&::globfree)> guard(&found, &::globfree);
-  std::vector<fs::path> folders;
-  if (::glob(pattern.c_str(), 0, nullptr, &found) != 0) return folders;
-  for (std::size_t i = 0; i < found.gl_pathc; ++i)
-    if (fs::is_directory(found.gl_pathv[i])) folders.emplace_back(found.gl_pathv[i]);
-  std::ranges::sort(
-      folders, [](const fs::path& a, const fs::path& b) { return comes_before(a.string(), b.string()); });
-  return folders;
-}
 
 std::vector<fs::path> parse_sequences(const TomlTable& root, const fs::path& folder) {
   std::vector<fs::path> sequences;
@@ -92,12 +77,46 @@ std::vector<Protocol> parse_protocols(const TomlTable& root) {
   return protocols;
 }
 
-PlannedTracker parse_traces(const TomlTable& table, const fs::path& folder) {
-  table.allow_only({"label", "traces"});
+// Those of the plan's protocols that an entry is run under.
+std::vector<std::string> parse_own_protocols(const TomlTable& table, const std::vector<Protocol>& protocols) {
+  if (!table.has("protocols")) return {};
+  std::vector<std::string> known;
+  for (const Protocol& protocol : protocols) known.push_back(protocol.name);
+  std::vector<std::string> own = table.texts("protocols");
+  if (own.empty()) throw DataError(table.place("protocols"), "the tracker has no protocols");
+  for (const std::string& name : own)
+    if (std::ranges::find(known, name) == known.end())
+      throw DataError(table.place("protocols"),
+                      fmt::format("'{}' is not among the plan's protocols{}", name, name_hint(name, known)));
+  return own;
+}
+
+// Nothing where the plan says nothing of how boxes are listed, so that they are traces.
+std::optional<BoxListForm> parse_box_form(const TomlTable& table) {
+  if (!table.has("columns") && !table.has("one_based") && !table.has("absent")) return std::nullopt;
+  BoxListForm form;
+  if (table.has("columns"))
+    for (const std::string_view name : parts_of(table.text("columns"), ',')) form.columns.emplace_back(name);
+  if (table.has("one_based")) form.one_based = table.flag("one_based");
+  try {
+    if (table.has("absent")) form.absent = absent_marks(table.texts("absent"));
+    // What makes no box is wrong whatever the files hold.
+    check_columns(form);
+  } catch (const CallError& error) {
+    throw DataError(table.place(table.has("columns") ? "columns" : "absent"), error.what());
+  }
+  return form;
+}
+
+PlannedTracker parse_traces(const TomlTable& table, const fs::path& folder,
+                            const std::vector<Protocol>& protocols) {
+  table.allow_only({"label", "traces", "columns", "one_based", "absent", "protocols"});
   PlannedTracker tracker;
   tracker.name = "traces";
   tracker.traces = folder / table.text("traces");
   tracker.label = table.has("label") ? table.text("label") : tracker.traces.filename().string();
+  tracker.form = parse_box_form(table);
+  tracker.protocols = parse_own_protocols(table, protocols);
   if (!fs::is_directory(tracker.traces))
     throw DataError(
         table.place("traces"),
@@ -113,20 +132,6 @@ void check_repeats(const PlannedTracker& tracker, const TrackerEntry& entry, con
     throw DataError(
         table.place("repeats"),
         fmt::format("'{}' has no parameter '{}': it answers alike every time", tracker.name, kRandomSeed));
-}
-
-// Those of the plan's protocols that an entry is run under.
-std::vector<std::string> parse_own_protocols(const TomlTable& table, const std::vector<Protocol>& protocols) {
-  if (!table.has("protocols")) return {};
-  std::vector<std::string> known;
-  for (const Protocol& protocol : protocols) known.push_back(protocol.name);
-  std::vector<std::string> own = table.texts("protocols");
-  if (own.empty()) throw DataError(table.place("protocols"), "the tracker has no protocols");
-  for (const std::string& name : own)
-    if (std::ranges::find(known, name) == known.end())
-      throw DataError(table.place("protocols"),
-                      fmt::format("'{}' is not among the plan's protocols{}", name, name_hint(name, known)));
-  return own;
 }
 
 // All that there are, as they come.
@@ -225,7 +230,7 @@ ProcessSpec isolated(const TomlTable& table, const std::string& name, bool is_of
 std::vector<PlannedTracker> parse_tracker(const TomlTable& table, const Catalogue& catalogue,
                                           const fs::path& folder, const std::vector<Protocol>& protocols,
                                           const fs::path& own_program) {
-  if (table.has("traces")) return {parse_traces(table, folder)};
+  if (table.has("traces")) return {parse_traces(table, folder, protocols)};
   if (table.has("command")) return parse_process(table, folder, protocols);
   if (table.has("name") && table.text("name") == kEveryTracker)
     return every_tracker(table, catalogue, protocols);

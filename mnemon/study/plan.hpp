@@ -9,6 +9,7 @@
 #include <mnemon/base/params.hpp>
 #include <mnemon/run/process/process_tracker.hpp>
 #include <mnemon/run/protocol.hpp>
+#include <mnemon/sequence/box_list.hpp>
 #include <mnemon/track/catalogue.hpp>
 
 namespace mnemon {
@@ -28,6 +29,8 @@ struct PlannedTracker {
   std::string sweep;  ///< The label of the entry that it is a variation of; empty for no sweep.
   std::vector<std::string> protocols;       ///< Those of the plan that it is run under; empty for all.
   std::optional<ProcessSpec> process = {};  ///< How it runs in another process; nothing where it does not.
+  std::optional<BoxListForm> form =
+      {};                        ///< How its traces are plain lists of boxes; nothing where they are traces.
   std::filesystem::path traces;  ///< Where the traces are that stand in for a tracker; empty for a tracker.
 };
 

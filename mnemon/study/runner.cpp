@@ -129,7 +129,12 @@ void run_protocol(const Job& job, const ProtocolGround& ground, const Maker& mak
 }
 
 void take_trace(const Job& job, StudyRun& run) {
-  run.trace = read_trace(job.trace);
+  const std::optional<BoxListForm>& form = job.tracker->form;
+  // A list of boxes by its ending, where the plan does not say what it is.
+  run.trace =
+      form || job.trace.extension() == ".txt"
+          ? trace_of_boxes(parse_box_list(read_file(job.trace), job.trace, form.value_or(BoxListForm{})))
+          : read_trace(job.trace);
   run.source = job.source;
   run.timed =
       std::ranges::any_of(run.trace.rows, [](const TraceRow& row) { return row.step_ms.has_value(); });
@@ -219,7 +224,7 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
 }
 
 // The file of a run from elsewhere: as an export names it, or with the sequence's name as it is; under `single` the
-// protocol may be left out. Empty where there is none.
+// protocol may be left out. It ends in .csv or .txt. Empty where there is none.
 fs::path trace_file(const fs::path& folder, const std::string& sequence, const std::string& protocol,
                     int start) {
   std::vector<std::string> names{trace_file_name(sequence, protocol, start, 0)};
@@ -227,8 +232,20 @@ fs::path trace_file(const fs::path& folder, const std::string& sequence, const s
   if (protocol == protocol_names().front())
     names.insert(names.end(), {file_name_of(sequence) + ".csv", sequence + ".csv"});
   for (const std::string& name : names)
-    if (fs::exists(folder / name)) return folder / name;
+    for (const char* ending : {".csv", ".txt"}) {
+      const fs::path file = folder / (name.substr(0, name.size() - 4) + ending);
+      if (fs::exists(file)) return file;
+    }
   return {};
+}
+
+// Whether a folder has any trace under a protocol: then one that is not there is missing, and otherwise the whole protocol is.
+bool has_traces_under(const fs::path& folder, const std::string& protocol) {
+  if (protocol == protocol_names().front()) return true;
+  std::error_code code;
+  for (const auto& entry : fs::directory_iterator(folder, code))
+    if (entry.path().filename().string().find("." + protocol + ".") != std::string::npos) return true;
+  return false;
 }
 
 // Turns a plan into jobs, and tells the study of all that they belong to.
@@ -257,6 +274,9 @@ class Planner {
     return std::move(jobs_);
   }
 
+  // What the plan asks for and nobody can give, in words.
+  [[nodiscard]] std::vector<std::string> left_out() const { return {left_out_.begin(), left_out_.end()}; }
+
  private:
   [[nodiscard]] static bool is_run_under(const PlannedTracker& tracker, const Protocol& protocol) {
     return tracker.protocols.empty() ||
@@ -264,14 +284,27 @@ class Planner {
   }
 
   std::int64_t add(const PlannedTracker& tracker) {
-    if (!tracker.traces.empty())
-      return writer_.add_tracker(
-          tracker.name, json_text({{"traces", fs::absolute(tracker.traces).lexically_normal().string()}}));
+    if (!tracker.traces.empty()) return add_traces(tracker);
     if (is_command(tracker)) return add_command(tracker);
     const ParamSet params = completed(tracker.set, catalogue_.entry(tracker.name).schema);
     if (tracker.process)
       return writer_.add_tracker(kProcessName, process_params({{"isolated", tracker.name}}, params));
     return writer_.add_tracker(tracker.name, json_text(params_json(params)));
+  }
+
+  // How lists of boxes are read belongs to what the traces are.
+  std::int64_t add_traces(const PlannedTracker& tracker) {
+    Json params{{"traces", fs::absolute(tracker.traces).lexically_normal().string()}};
+    if (tracker.form) {
+      params["columns"] = tracker.form->columns;
+      params["one_based"] = tracker.form->one_based;
+      const AbsentMarks& absent = tracker.form->absent;
+      params["absent"] = Json::array();
+      if (absent.nan) params["absent"].push_back("nan");
+      if (absent.zero) params["absent"].push_back("zero");
+      if (absent.negative) params["absent"].push_back("negative");
+    }
+    return writer_.add_tracker(tracker.name, json_text(params));
   }
 
   // Parameters are where those of every tracker are, and beside them the process that they are handed to.
@@ -324,10 +357,12 @@ class Planner {
       }
   }
 
-  // Protocols other than `single` need not be there; a missing trace under `single` is a run that failed.
-  static bool find_trace(Job& job) {
+  // Where there is no trace at all under a protocol, that is told once; a trace that others stand beside, or that the entry's own
+  // protocols ask for, is a run that failed.
+  bool find_trace(Job& job) {
     const std::string& sequence = job.sequence->study.name;
-    job.trace = trace_file(job.tracker->traces, sequence, job.protocol->name, job.key.start);
+    const std::string& protocol = job.protocol->name;
+    job.trace = trace_file(job.tracker->traces, sequence, protocol, job.key.start);
     if (!job.trace.empty()) {
       try {
         job.source = fingerprint(read_file(job.trace));
@@ -336,8 +371,15 @@ class Planner {
       }
       return true;
     }
-    job.trace = job.tracker->traces / (sequence + ".csv");  // which the failure names
-    return job.protocol->name == "single";
+    if (job.tracker->protocols.empty() && !has_traces_under(job.tracker->traces, protocol)) {
+      left_out_.insert(fmt::format("{} has no traces under {}", job.tracker->label, protocol));
+      return false;
+    }
+    // Which the failure names.
+    job.trace = job.tracker->traces / (protocol == protocol_names().front()
+                                           ? sequence + ".csv"
+                                           : trace_file_name(sequence, protocol, job.key.start, 0));
+    return true;
   }
 
   const Plan& plan_;
@@ -349,6 +391,7 @@ class Planner {
     std::vector<std::string> trained_on;
   };
 
+  std::set<std::string> left_out_;
   std::map<const Protocol*, std::int64_t> protocol_ids_;
   std::map<std::vector<std::string>, Command> commands_;
   std::vector<Job> jobs_;
@@ -539,6 +582,7 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   RunSummary summary = workshop.summary();
   summary.kept_others_out = writer.keeps_others_out();
   summary.sequences = static_cast<int>(sequences.size());
+  summary.left_out = planner.left_out();
   return summary;
 }
 

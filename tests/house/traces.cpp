@@ -14,7 +14,7 @@ namespace {
 
 using namespace mnemon;
 
-constexpr int kFrames = 60;
+constexpr int kFrames = 40;
 
 std::uint64_t bits_of(const Estimate& estimate, std::uint64_t state) {
   const OrientedBox& box = estimate.box;

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 
@@ -331,6 +332,58 @@ TEST(Bench, RunsOnVideos) {
   EXPECT_EQ(outcome.status, 0) << outcome.err;
   expect_parts(outcome.out, {"clip", "1 runs made"});
   EXPECT_EQ(mnemon({"report", "study"}, folder.path()).status, 0);
+}
+
+TEST(Import, TakesManySequencesAtOnceAndGoesOnWhereOneIsBroken) {
+  const TempFolder folder;
+  // A usual layout: a folder a sequence, with boxes that are parted and left out in several ways.
+  const Truth truth = read_truth(kSteady + "/truth.csv");
+  for (int k = 0; k < 12; ++k) {
+    const std::filesystem::path at = folder / ("data/s" + std::to_string(k));
+    make_folder(at / "pictures");
+    std::string boxes;
+    for (int i = 0; i < 20; ++i) {
+      std::filesystem::create_symlink(kSteady + "/frames/" + numbered_name("%06d.jpg", i),
+                                      at / "pictures" / numbered_name("%04d.jpg", i));
+      const Box& box = truth.rows[static_cast<std::size_t>(i)].box.box;
+      const char* sign = k % 3 == 0 ? "," : k % 3 == 1 ? "\t" : " ";
+      boxes += i == 7 ? fmt::format("0{0}0{0}0{0}0\n", sign)
+                      : fmt::format("{1}{0}{2}{0}{3}{0}{4}\n", sign, box.x, box.y, box.w, box.h);
+    }
+    write_file(at / "boxes.txt", k == 5 ? "no boxes\n" : boxes);
+    write_file(at / "words.txt", "Fast, FOC\n");
+  }
+  write_file(folder / "map.toml", "FOC = \"occlusion\"\n");
+  const std::vector<std::string> call{"import",    "data/*",   "--frames", "pictures", "--boxes",
+                                      "boxes.txt", "--absent", "zero,nan", "--tags",   "words.txt",
+                                      "--tag-map", "map.toml", "--to",     "mine"};
+  const Outcome outcome = mnemon(call, folder.path());
+  EXPECT_EQ(outcome.status, 1);
+  expect_parts(outcome.err, {"left out: data/s5", "boxes.txt:1", "1 of 12 folders could not be imported"});
+  expect_parts(outcome.out,
+               {"mine: 11 of 12 folders are sequences now, with 220 frames; the target is absent on 11",
+                "mnemon bench mine/plan.toml"});
+  const Sequence read = read_sequence(folder / "mine/s4");
+  EXPECT_EQ(read.tags, (std::vector<std::string>{"occlusion", "fast"}));
+  EXPECT_FALSE(read.truth.rows[7].present);
+  EXPECT_EQ(read.truth.rows[8].box.box, truth.rows[8].box.box);
+  EXPECT_FALSE(std::filesystem::exists(folder / "mine/s5"));
+  EXPECT_GT(read_picture(folder / "mine/glance.png").cols(), 1000);
+  // Its plan runs.
+  write_file(folder / "mine/plan.toml",
+             read_file(folder / "mine/plan.toml") + "[protocol.single]\ntimed = false\n");
+  const Outcome bench = mnemon({"bench", "mine/plan.toml", "--out", "study"}, folder.path());
+  EXPECT_EQ(bench.status, 0) << bench.err;
+  expect_parts(bench.out, {"33 runs made"});
+  EXPECT_EQ(mnemon(call, folder.path()).status, 2);  // nothing is written over
+  const Outcome wrong = mnemon({"import", "none/*", "--boxes", "b.txt", "--to", "out"}, folder.path());
+  EXPECT_EQ(wrong.status, 2);
+  expect_parts(wrong.err, {"no folder is like 'none/*'"});
+  expect_parts(
+      mnemon({"import", "data/s0/pictures", "--boxes", "data/s0/boxes.txt", "--masks", "m", "--to", "out"},
+             folder.path())
+          .err,
+      {"--masks is for many sequences"});
 }
 
 }  // namespace mnemon::test

@@ -198,8 +198,7 @@ TEST(Page, OpensAtTheViewThatItsAddressNames) {
 }
 
 TEST(Page, TakesAnyAddress) {
-  for (const char* hash :
-       {"#view=999.5.1.", "#view=5.1e9.77.x&trackers=&sequences=", "#%%%", "#view=a.b.c.d&cause=<b>"})
+  for (const char* hash : {"#view=5.1e9.77.x&trackers=&sequences=&cause=<b>", "#%%%&view=a.b.c.d"})
     EXPECT_NE(probed("say('up ' + all('section').length)", 1280, hash).find("up "), std::string::npos)
         << hash;
 }

@@ -71,6 +71,18 @@ TEST_F(PlanOnDisk, NamesSetsOfItsSequences) {
       {"two sets are called 'x'"});
 }
 
+TEST_F(PlanOnDisk, SaysHowListsOfBoxesAreRead) {
+  const std::string head = kSequences + "[[tracker]]\ntraces = \"more\"\n";
+  EXPECT_FALSE(read(head).trackers[0].form);
+  const Plan plan = read(head + "columns = \"cx,cy,w,h\"\none_based = true\nabsent = [\"nan\", \"zero\"]\n");
+  ASSERT_TRUE(plan.trackers[0].form);
+  EXPECT_EQ(plan.trackers[0].form->columns, (std::vector<std::string>{"cx", "cy", "w", "h"}));
+  EXPECT_TRUE(plan.trackers[0].form->one_based);
+  EXPECT_TRUE(plan.trackers[0].form->absent.zero);
+  test::expect_parts(refusal(head + "columns = \"x,y,w\"\n"), {"plan.toml:5"});
+  test::expect_parts(refusal(head + "absent = [\"zeros\"]\n"), {"plan.toml:5", "did you mean 'zero'"});
+}
+
 TEST_F(PlanOnDisk, SaysWhatIsKeptToLookAt) {
   EXPECT_FALSE(read(kSequences + kTracker).keep_stages);
   const Plan plan = read("keep_stages = \"losses\"\ncrops_mb = 2.5\n" + kSequences + kTracker);

@@ -8,6 +8,7 @@
 #include <optional>
 #include <stdexcept>
 
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 
@@ -548,6 +549,7 @@ TEST_F(StudyOnDisk, TakesTracesFromElsewhere) {
   RunSummary summary = run(plan);
   EXPECT_EQ(summary.made, 2 + 24);  // no traces under restart
   EXPECT_EQ(summary.failed, 1);
+  EXPECT_EQ(summary.left_out, std::vector<std::string>{"theirs has no traces under restart"});
   test::expect_parts(study().runs.at(13).failure, {"steady.csv"});
   // Any program's boxes will do, under the sequence's plain name.
   write_file(folder_ / "text/traces/stay/steady.csv", "frame,x,y,w,h\n0,10,10,20,20\n5,10,10,20,20\n");
@@ -562,6 +564,35 @@ TEST_F(StudyOnDisk, TakesTracesFromElsewhere) {
   // A trace that changed is read again.
   write_file(folder_ / "text/traces/stay/steady.csv", "frame,x,y,w,h\n0,10,10,20,20\n");
   EXPECT_EQ(run(plan).made, 1);
+}
+
+TEST_F(StudyOnDisk, TakesListsOfBoxesAsTheyAre) {
+  // Two corners, counted from 1, the target absent where all is 0; and blanks between, by the ending.
+  const Truth truth = read_truth(folder_ / "kites/steady/truth.csv");
+  std::string corners;
+  std::string plain;
+  for (const TruthRow& row : truth.rows) {
+    const Box& box = row.box.box;
+    corners += row.frame == 3
+                   ? "0,0,0,0\n"
+                   : fmt::format("{},{},{},{}\n", box.x + 1, box.y + 1, box.x + box.w + 1, box.y + box.h + 1);
+    plain += fmt::format("{} {} {} {}\n", box.x, box.y, box.w, box.h);
+  }
+  write_file(folder_ / "corners/steady.csv", corners);
+  write_file(folder_ / "plain/steady.txt", plain);
+  const std::string plan =
+      "[[tracker]]\ntraces = \"corners\"\ncolumns = \"x1,y1,x2,y2\"\none_based = true\nabsent = [\"zero\"]\n"
+      "[[tracker]]\ntraces = \"plain\"\n";
+  EXPECT_EQ(run(plan).failed, 2);  // on cloudbank, for each
+  const Study read = study();
+  for (const StudyRun& one : read.runs) {
+    if (read.sequences[static_cast<std::size_t>(one.sequence)].name != "steady") continue;
+    ASSERT_EQ(one.failure, "");
+    const bool is_plain = read.trackers[static_cast<std::size_t>(one.tracker)].label == "plain";
+    // Seven frames after the seed's; on one of them the first list claims nothing.
+    EXPECT_NEAR(*one.score.success_area, is_plain ? 1 : 6.0 / 7, 1e-9);
+    EXPECT_FALSE(one.timed);
+  }
 }
 
 TEST_F(StudyOnDisk, RunsGeneratedSequences) {

@@ -151,8 +151,7 @@ TEST_F(Shards, TellWhatTwoBuildsMade) {
   const MergeSummary merged = merge_shards(folder_ / "cut");
   EXPECT_EQ(merged.replaced, 16);  // '0' comes first, in whichever order the two come
   ASSERT_EQ(merged.conflicts.size(), 16U);
-  test::expect_parts(merged.conflicts[0],
-                     {" on ", " under ", "code 0 on", "the study has that of"});
+  test::expect_parts(merged.conflicts[0], {" on ", " under ", "code 0 on", "the study has that of"});
   EXPECT_EQ(merge_shards(folder_ / "cut").kept, 16);
 }
 
