@@ -2,6 +2,7 @@
 #include "import_set.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 #include <mutex>
 #include <set>
@@ -28,7 +29,8 @@ namespace fs = std::filesystem;
 
 constexpr int kPictureWidth = 160;
 constexpr int kPictureHeight = 110;
-constexpr int kAcross = 3;  // sequences side by side, with three pictures each
+constexpr int kLeastAcross = 3;           // sequences side by side, with three pictures each
+constexpr std::size_t kMostShown = 2000;  // on one sheet, which no viewer opens otherwise
 constexpr int kCaption = 16;
 constexpr Ink kPaper{0.97, 0.96, 0.94};
 constexpr Ink kLetters{0.15, 0.13, 0.11};
@@ -86,10 +88,13 @@ void import_one(const SetImport& import, const std::string& words, const fs::pat
 Image<Byte> contact_sheet(const std::vector<Result>& results) {
   std::vector<const Result*> shown;
   for (const Result& result : results)
-    if (!result.pictures.empty()) shown.push_back(&result);
+    if (!result.pictures.empty() && shown.size() < kMostShown) shown.push_back(&result);
   const int cell_w = 3 * (kPictureWidth + 2) + 10;
   const int cell_h = kPictureHeight + kCaption + 6;
-  const int across = std::min(kAcross, static_cast<int>(shown.size()));
+  // About as high as it is wide.
+  const double square = std::sqrt(static_cast<double>(shown.size()) * cell_h / cell_w);
+  const int across =
+      std::min(std::max(kLeastAcross, static_cast<int>(std::ceil(square))), static_cast<int>(shown.size()));
   const int down = (static_cast<int>(shown.size()) + across - 1) / across;
   Canvas sheet(down * cell_h + 6, across * cell_w + 6, kPaper);
   for (int i = 0; i < static_cast<int>(shown.size()); ++i) {
