@@ -53,7 +53,7 @@ class Canvas {
   /// How broad a label's plate is, px.
   [[nodiscard]] double label_width(const std::string& text, double size_px = 14) const;
 
-  /// Writes text without a plate. \param at  Its top-left corner.
+  /// Writes text without a plate, its top-left corner at `at`.
   void write(const std::string& text, Point at, Ink ink, double size_px = 13);
 
   /// How broad such text is, px.

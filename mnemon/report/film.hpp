@@ -46,10 +46,12 @@ class FilmFrames {
  public:
   /// \param results   Of the trackers that are shown; must outlive this.
   /// \param sequence  Place in Study::sequences.
+  /// \param form      How it is to look.
   /// \throws CallError  where no tracker has a run on it under the plan's first protocol, or the form is out of range.
   FilmFrames(const Results& results, int sequence, const FilmForm& form);
 
   /// The film's picture of a frame of the sequence. Its size is the same for every frame.
+  /// \param frame  Of the sequence.
   /// \param stage  The inner picture that goes beside it, where the form asks for one: 1 or 3 channels; may be empty.
   [[nodiscard]] Image<Byte> draw(const Frame& frame, ImageView<const Byte> stage = {}) const;
 

@@ -22,7 +22,7 @@ struct PanelRow {
 /// How high the lines are, px; they stand in as many columns as have room.
 [[nodiscard]] double panel_height(std::size_t rows, double width_px);
 
-/// Draws them. \param at  Their top-left corner.
+/// Draws them, with their top-left corner at `at`.
 void draw_panel(const std::vector<PanelRow>& rows, Point at, double width_px, Canvas& canvas);
 
 }  // namespace mnemon

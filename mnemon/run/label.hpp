@@ -34,6 +34,9 @@ using VisitFrames = std::function<void(int from, int to, const std::function<voi
 /// the first and after the last key frame one direction alone counts. A key frame on which the target is absent ends a
 /// stretch, and begins none.
 /// \param marks  By rising frame, at least one with the target present, each below `count`.
+/// \param count  Frames of the sequence.
+/// \param make   Makes a fresh tracker for each direction.
+/// \param visit  Reads the frames.
 /// \param progress  Called with frames followed and to follow; what it throws ends the work. May be empty.
 /// \throws CallError  where no mark has the target, or one lies beyond the last frame; Error  as the tracker and the frames do.
 [[nodiscard]] std::vector<Label> label_frames(const std::vector<Mark>& marks, int count,

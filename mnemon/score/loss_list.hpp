@@ -59,6 +59,8 @@ struct TroubleRow {
 /// By rising first frame. Losses are those of find_losses, absences those stretches that find_returns waits for and one
 /// that lasts to the end of the run.
 /// \param frames  Scored frames of an unaided run, by rising frame.
+/// \param truth   Of the sequence.
+/// \param trace   What was answered.
 [[nodiscard]] std::vector<TroubleRow> troubles(std::span<const FrameScore> frames, const Truth& truth,
                                                const Trace& trace);
 

@@ -28,6 +28,8 @@ struct OverlapPartMeans {
 };
 
 /// \param frames  Scored frames.
+/// \param truth   Of the sequence.
+/// \param trace   What was answered.
 [[nodiscard]] OverlapPartMeans mean_overlap_parts(std::span<const FrameScore> frames, const Truth& truth,
                                                   const Trace& trace);
 

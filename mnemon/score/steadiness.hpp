@@ -21,6 +21,8 @@ struct Steadiness {
 };
 
 /// \param frames  Scored frames, by rising frame.
+/// \param truth   Of the sequence.
+/// \param trace   What was answered.
 [[nodiscard]] Steadiness steadiness(std::span<const FrameScore> frames, const Truth& truth,
                                     const Trace& trace);
 

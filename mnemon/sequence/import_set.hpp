@@ -51,7 +51,11 @@ struct ImportedSequence {
 };
 
 /// Describes what lies in `source` as a sequence in `folder`, which is there already; copies nothing and decodes no frame.
+/// \param source      The folder with frames and boxes.
+/// \param layout      What lies where in it.
+/// \param map         Which tags words stand for.
 /// \param more_words  Words for its tags besides those that lie in the folder.
+/// \param folder      Where its description and truth are to be written.
 /// \throws DataError, CallError  where something is not there or cannot be read.
 [[nodiscard]] ImportedSequence import_from(const std::filesystem::path& source, const SetLayout& layout,
                                            const TagMap& map, const std::string& more_words,

@@ -34,12 +34,17 @@ struct StudyStage {
 
 /// The frames of a run to cut crops of, rising: before each trouble begins, every one around its beginning, some
 /// farther in, and where it ends. The troubles that begin first go first, and as many as `most_bytes` is likely to hold.
-/// \param frames  Of the sequence.
+/// \param troubles    By rising first frame.
+/// \param frames      Of the sequence.
+/// \param most_bytes  The room that the crops may take.
 [[nodiscard]] std::vector<int> frames_to_cut(std::span<const TroubleRow> troubles, int frames,
                                              std::size_t most_bytes);
 
 /// Cuts crops that show both where the target is and what the tracker answered.
 /// \param source      The sequence's frames, from the first.
+/// \param numbers     Of the frames, rising.
+/// \param truth       Where the target is.
+/// \param trace       What the tracker answered.
 /// \param most_bytes  Together they take no more; those that no longer fit are left out.
 [[nodiscard]] std::vector<StudyCrop> cut_crops(FrameSource& source, std::span<const int> numbers,
                                                const Truth& truth, const Trace& trace,
@@ -49,7 +54,10 @@ struct StudyStage {
 [[nodiscard]] std::vector<int> frames_to_look_into(std::span<const TroubleRow> troubles);
 
 /// Runs a tracker once more, as it was run, and keeps its inner pictures on some frames.
-/// \param start   As that of the run.
+/// \param tracker  A fresh one.
+/// \param source   The sequence's frames, from the first.
+/// \param start    The frame that the run began at.
+/// \param box      The box that it was given there.
 /// \param numbers Rising.
 /// \param most_bytes  Together they take no more; those that no longer fit are left out.
 /// \throws Error  as the tracker and the frames do.

@@ -148,6 +148,7 @@ struct PlannedMember {
 class StudyWriter {
  public:
   /// Opens the study of a folder, or starts one, and keeps other writers out.
+  /// \param folder Of the study; made where it is not there.
   /// \param shard  Left out: the study itself. A shard has a file of its own, which nobody else writes to; it stands on any file
   ///               system, as it needs neither a lock nor memory that processes share.
   /// \throws DataError  where the file is something else; Error  where somebody else is writing to it.
