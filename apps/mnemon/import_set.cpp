@@ -32,6 +32,8 @@ constexpr int kPictureHeight = 110;
 constexpr int kLeastAcross = 3;           // sequences side by side, with three pictures each
 constexpr std::size_t kMostShown = 2000;  // on one sheet, which no viewer opens otherwise
 constexpr int kCaption = 16;
+constexpr const char* kSheet = "glance.jpg";
+constexpr int kSheetQuality = 85;
 constexpr Ink kPaper{0.97, 0.96, 0.94};
 constexpr Ink kLetters{0.15, 0.13, 0.11};
 
@@ -149,7 +151,7 @@ void print_summary(const SetImport& import, const std::vector<Result>& results) 
         good, results.size(), frames, absent);
   if (good > 0)
     print("Look at {} to see whether the boxes fit. Then: mnemon bench {} --out {}\n",
-          (fs::path(import.to) / "glance.png").string(), (fs::path(import.to) / "plan.toml").string(),
+          (fs::path(import.to) / kSheet).string(), (fs::path(import.to) / "plan.toml").string(),
           (fs::path(import.to) / "study").string());
 }
 
@@ -177,7 +179,7 @@ void import_set(const SetImport& import) {
   const std::vector<std::string> names = names_of_folders(folders);
   std::vector<Result> results(folders.size());
   std::vector<std::string> own = names;
-  own.insert(own.end(), {"glance.png", "plan.toml"});
+  own.insert(own.end(), {kSheet, "plan.toml"});
   NewFolder made(import.to, import.overwrite ? Replace::if_only_of(own) : Replace::nothing());
   ProgressLine line("importing");
   const Interruption interruption;
@@ -201,7 +203,8 @@ void import_set(const SetImport& import) {
     interruption.check();
   });
   if (std::ranges::any_of(results, [](const Result& result) { return result.failure.empty(); })) {
-    write_png(made.path() / "glance.png", contact_sheet(results).view());
+    // Of a thousand sequences a PNG would be ten times as large.
+    write_file(made.path() / kSheet, jpeg_bytes(contact_sheet(results).view(), kSheetQuality));
     write_file(made.path() / "plan.toml", plan_text(results));
     made.finish();
   }

@@ -368,7 +368,7 @@ TEST(Import, TakesManySequencesAtOnceAndGoesOnWhereOneIsBroken) {
   EXPECT_FALSE(read.truth.rows[7].present);
   EXPECT_EQ(read.truth.rows[8].box.box, truth.rows[8].box.box);
   EXPECT_FALSE(std::filesystem::exists(folder / "mine/s5"));
-  EXPECT_GT(read_picture(folder / "mine/glance.png").cols(), 1000);
+  EXPECT_GT(read_picture(folder / "mine/glance.jpg").cols(), 1000);
   // Its plan runs.
   write_file(folder / "mine/plan.toml",
              read_file(folder / "mine/plan.toml") + "[protocol.single]\ntimed = false\n");
