@@ -5,8 +5,6 @@
 
 #include <nlohmann/json.hpp>
 
-#include <mnemon/report/figure/figure_list.hpp>
-
 namespace mnemon {
 namespace {
 
@@ -59,15 +57,14 @@ Json figure_to_json(const ReportFigure& figure) {
   return json;
 }
 
-Json figures_by_question(const Results& results) {
-  Json groups = Json::array();
-  for (const FigureEntry& entry : figure_entries()) {
-    if (entry.make == overlap_figures) continue;  // runs have these frame by frame
-    Json group{{"question", std::string(entry.question)}, {"figures", Json::array()}};
-    for (const ReportFigure& figure : entry.make(results)) group["figures"].push_back(figure_to_json(figure));
-    if (!group["figures"].empty()) groups.push_back(std::move(group));
+Json answers_json(const std::vector<Answered>& answers) {
+  Json json = Json::array();
+  for (const Answered& answer : answers) {
+    Json figures = Json::array();
+    for (const ReportFigure& figure : answer.figures) figures.push_back(figure_to_json(figure));
+    json.push_back({{"question", std::string(answer.question)}, {"figures", figures}});
   }
-  return groups;
+  return json;
 }
 
 Json trouble_json(const StudySequence& sequence, const TroubleRow& row) {

@@ -55,12 +55,10 @@ std::vector<Point> overlaps_of(const StudySequence& sequence, const StudyRun& ru
 
 // The box on a frame, or the last one before it that was claimed.
 const TraceRow* last_claim(const Trace& trace, int frame) {
-  const TraceRow* last = nullptr;
-  for (const TraceRow& row : trace.rows) {
-    if (row.frame > frame) break;
-    if (is_found(row)) last = &row;
-  }
-  return last;
+  auto at = std::ranges::upper_bound(trace.rows, frame, {}, &TraceRow::frame);
+  while (at != trace.rows.begin())
+    if (is_found(*--at)) return &*at;
+  return nullptr;
 }
 
 std::string time_text(const TraceRow* row, double rate_hz) {
@@ -154,10 +152,15 @@ void FilmFrames::draw_tracker(const Shown& shown, int frame, Canvas& canvas) con
 }
 
 Image<Byte> FilmFrames::picture_of(const Frame& frame, const std::vector<const Shown*>& trackers) const {
-  Image<Byte> rgb = form_.width == frame.rgb.cols ? resized(frame.rgb, frame.rgb.rows, frame.rgb.cols)
-                                                  : resized_to_width(frame.rgb, form_.width);
-  if (form_.is_swapped) rgb = swapped(std::as_const(rgb).view());
-  Canvas canvas(std::as_const(rgb).view());
+  Image<Byte> made;  // where it is not the frame itself
+  ImageView<const Byte> rgb = frame.rgb;
+  const auto take = [&](Image<Byte> picture) {
+    made = std::move(picture);
+    rgb = std::as_const(made).view();
+  };
+  if (form_.width != rgb.cols) take(resized_to_width(rgb, form_.width));
+  if (form_.is_swapped) take(swapped(rgb));
+  Canvas canvas(rgb);
   for (const Shown* shown : trackers) draw_tracker(*shown, frame.index, canvas);
   const TruthRow* const truth = sequence_.truth.find(frame.index);
   if (truth != nullptr && truth->present)

@@ -105,22 +105,26 @@ std::string embedded(const std::string&, const std::string& jpeg) {
 
 }  // namespace
 
-std::string page_html(const Study& study) { return render(study, report_data(Results(study), embedded)); }
+std::string page_html(const Study& study) {
+  const Results results(study);
+  return render(study, report_data(results, answered_questions(results), embedded));
+}
 
 fs::path write_report(const Study& study, const fs::path& study_folder) {
   const fs::path folder = study_folder / "report";
   const fs::path page = folder / "index.html";
   const fs::path figures = folder / "figures";
   const Results results(study);
+  const std::vector<Answered> answers = answered_questions(results);
   if (picture_bytes(study) <= kMostInPage) {
     fs::remove_all(folder / kPictureFolder);
-    write_file(page, page_html(study));
+    write_file(page, render(study, report_data(results, answers, embedded)));
   } else {
     const auto beside = [&](const std::string& name, const std::string& jpeg) {
       write_file(folder / kPictureFolder / name, jpeg);
       return fmt::format("{}/{}", kPictureFolder, address_of(name));
     };
-    Json shown = report_data(results, beside);
+    Json shown = report_data(results, answers, beside);
     shown["pictures_beside"] = true;
     write_file(page, render(study, shown));
   }
@@ -130,7 +134,9 @@ fs::path write_report(const Study& study, const fs::path& study_folder) {
       const std::string name = "strip-" + file_name_of(study.sequences[sequence].name) + ".png";
       if (!pictures.empty()) write_png(figures / name, contact_sheet(pictures).view());
     }
-  draw_figures(study_figures(results), figures);
+  std::vector<ReportFigure> drawn = figures_of(answers);
+  for (ReportFigure& figure : overlap_figures(results)) drawn.push_back(std::move(figure));
+  draw_figures(drawn, figures);
   return page;
 }
 

@@ -16,7 +16,7 @@ constexpr double kLetters = 12;
 constexpr double kSample = 26;  // of the box's line
 constexpr double kBar = 40;
 constexpr double kNumber = 30;
-constexpr double kAside = 92;
+constexpr double kAside = 100;
 constexpr Ink kLetterInk{0.15, 0.13, 0.11};
 constexpr Ink kSoftInk{0.80, 0.77, 0.72};
 

@@ -246,11 +246,7 @@ std::filesystem::path write_paper(const Study& study, const PaperForm& form,
     write_file(folder / "tables" / (table.name + ".csv"), table.csv);
     if (form.has_latex) write_file(folder / "tables" / (table.name + ".tex"), table.latex);
   }
-  std::vector<ReportFigure> figures;
-  for (const FigureEntry& entry : figure_entries())
-    if (entry.make != overlap_figures)
-      for (ReportFigure& figure : entry.make(results)) figures.push_back(std::move(figure));
-  draw_figures(figures, folder / "figures", {form.width_cm, form.has_pdf});
+  draw_figures(figures_of(answered_questions(results)), folder / "figures", {form.width_cm, form.has_pdf});
   return folder;
 }
 

@@ -249,7 +249,7 @@ void add_first_protocol(const Results& results, int protocol, const PlacePicture
 
 }  // namespace
 
-Json report_data(const Results& results, const PlacePicture& place) {
+Json report_data(const Results& results, const std::vector<Answered>& answers, const PlacePicture& place) {
   const Study& study = results.study();
   Json json{{"format", "mnemon-report/1"},
             {"title", study.title},
@@ -259,7 +259,7 @@ Json report_data(const Results& results, const PlacePicture& place) {
             {"pairs", Json::array()},
             {"tags", Json()},
             {"protocols", Json::array()},
-            {"figures", figures_by_question(results)},
+            {"figures", answers_json(answers)},
             {"trackers", Json::array()},
             {"sequences", Json::object()},
             {"runs", Json::array()},

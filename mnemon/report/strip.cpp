@@ -14,6 +14,7 @@ namespace mnemon {
 namespace {
 
 constexpr int kAcross = 4;
+constexpr std::size_t kMostPictures = 8;
 constexpr int kGap = 6;
 constexpr int kCaption = 24;
 constexpr Ink kPaper{0.97, 0.96, 0.94};
@@ -47,7 +48,11 @@ std::vector<LegendEntry> draw_trackers(const Results& results, int protocol, int
 std::vector<StripPicture> film_strip(const Results& results, int protocol, int sequence) {
   const StudySequence& shown = results.study().sequences[sequence];
   std::vector<StripPicture> pictures;
-  for (const StudyPicture& kept : shown.pictures) {
+  const std::size_t count = shown.pictures.size();
+  for (std::size_t i = 0; i < count; ++i) {
+    // More pictures than these are for the viewer, which shows one at a time.
+    if (i > 0 && i * kMostPictures / count == (i - 1) * kMostPictures / count) continue;
+    const StudyPicture& kept = shown.pictures[i];
     const Image<Byte> rgb =
         parse_picture(kept.jpeg, fmt::format("the picture of frame {} in the study", kept.frame));
     const double factor = static_cast<double>(rgb.cols()) / shown.size.width;

@@ -17,7 +17,7 @@ struct StripPicture {
   std::vector<LegendEntry> lost = {};  ///< The trackers that say they do not see the target.
 };
 
-/// The kept pictures of a sequence, in order: truth white and dashed, the box of each tracker's first run in its
+/// Eight of the kept pictures of a sequence, evenly, or all where there are fewer; in order: truth white and dashed, the box of each tracker's first run in its
 /// colour.
 [[nodiscard]] std::vector<StripPicture> film_strip(const Results& results, int protocol, int sequence);
 

@@ -156,7 +156,7 @@ Json study_json(const Results& results) {
   json["protocols"] = Json::array();
   for (const int protocol : results.protocols())
     json["protocols"].push_back(protocol_json(results, protocol));
-  json["figures"] = figures_by_question(results);
+  json["figures"] = answers_json(answered_questions(results));
   json["stress"] = Json::array();
   for (const StressResult& result : stress_results(study))
     json["stress"].push_back(stress_json(result, study));

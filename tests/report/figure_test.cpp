@@ -143,6 +143,13 @@ TEST(OverlapLost, AddsUpToWhatIsMissing) {
   EXPECT_NEAR(line_of(figures[0], "offset of the centre").y[0], sum, 1e-12);
 }
 
+TEST(Covered, IsTheShareOfTheTargetInTheBox) {
+  const Study study = study_of({{5, 1}});
+  const auto figures = overlap_part_figures(Results(study));
+  EXPECT_EQ(figures[1].name, "covered");
+  EXPECT_NEAR(figures[1].lines[0].y[0], 15.0 / 20, 1e-12);
+}
+
 TEST(Steadiness, OfABoxThatIsOffByTheSameIsNothing) {
   const Study steady = study_of({{5, 1}});
   const auto figures = steadiness_figures(Results(steady));
@@ -164,17 +171,18 @@ TEST(Wear, FallsWhereTheTargetIsLost) {
 TEST(FigureList, NamesEveryFigureOnce) {
   const Study study = study_of({{0, 1}, {4, 2}});
   std::set<std::string> names;
-  for (const ReportFigure& figure : study_figures(Results(study)))
-    EXPECT_TRUE(names.insert(figure.name).second) << figure.name;
+  std::vector<ReportFigure> figures = figures_of(answered_questions(Results(study)));
+  for (ReportFigure& figure : overlap_figures(Results(study))) figures.push_back(std::move(figure));
+  for (const ReportFigure& figure : figures) EXPECT_TRUE(names.insert(figure.name).second) << figure.name;
   for (const char* name : {"accuracy-speed", "success", "centre", "tags", "confidence", "jitter", "lag",
-                           "overlap-lost", "wear", "step-time", "overlap-s0"})
+                           "overlap-lost", "covered", "wear", "step-time", "overlap-s0"})
     EXPECT_TRUE(names.contains(name)) << name;
   EXPECT_FALSE(names.contains("luck"));  // of one protocol alone
 }
 
 TEST(FigureJson, HasEveryValue) {
   const Study study = study_of({{0, 1, 60}});
-  const Json groups = figures_by_question(Results(study));
+  const Json groups = answers_json(answered_questions(Results(study)));
   ASSERT_FALSE(groups.empty());
   for (const Json& group : groups)
     for (const Json& figure : group["figures"])

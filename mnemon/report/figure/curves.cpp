@@ -8,22 +8,17 @@ namespace {
 
 using Curve = std::vector<double> RunScore::*;
 
-// A tracker's curve at one of its points, with its interval over sequences.
-MeanOver at(const Results& results, int tracker, int protocol, Curve curve, std::size_t point) {
-  return mean_over(over_sequences(results, tracker, protocol, [&](const StudySequence&, const StudyRun& run) {
-    const std::vector<double>& values = run.score.*curve;
-    return point < values.size() ? Figure(values[point]) : Figure();
-  }));
-}
-
 ReportFigure curve_figure(const Results& results, int protocol, ReportFigure figure, Curve curve,
                           std::size_t points, double per_step) {
   const std::vector<int>& trackers = results.trackers(protocol);
   for (const int tracker : trackers) figure.lines.push_back(series_of(results, tracker));
   for_each_index(static_cast<int>(trackers.size()), 0, [&](int i) {
+    const auto values = over_sequences(
+        results, trackers[i], protocol, points, [curve](const StudySequence&, const StudyRun& run) {
+          return std::vector<Figure>((run.score.*curve).begin(), (run.score.*curve).end());
+        });
     for (std::size_t point = 0; point < points; ++point)
-      add_point(static_cast<double>(point) / per_step, at(results, trackers[i], protocol, curve, point),
-                figure.lines[i]);
+      add_point(static_cast<double>(point) / per_step, mean_over(values[point]), figure.lines[i]);
   });
   std::erase_if(figure.lines, [](const FigureSeries& line) { return line.y.front() != line.y.front(); });
   figure.note = "Shaded, where few trackers are shown: 95 % intervals of the mean over sequences.";

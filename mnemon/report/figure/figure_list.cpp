@@ -2,7 +2,7 @@
 #include <mnemon/report/figure/figure_list.hpp>
 
 #include <array>
-#include <iterator>
+#include <utility>
 
 #include <mnemon/report/stress.hpp>
 
@@ -22,17 +22,22 @@ std::span<const FigureEntry> figure_entries() {
       FigureEntry{"luck", "Is it luck?", luck_figures},
       FigureEntry{"step-time", "How fast is it?", step_time_figures},
       FigureEntry{"memory", "At what price?", memory_figures},
-      FigureEntry{"stress", "How much of a difficulty does it stand?", stress_figures},
-      FigureEntry{"overlap", "Frame by frame", overlap_figures}};
+      FigureEntry{"stress", "How much of a difficulty does it stand?", stress_figures}};
   return kEntries;
 }
 
-std::vector<ReportFigure> study_figures(const Results& results) {
+std::vector<Answered> answered_questions(const Results& results) {
+  std::vector<Answered> answers;
+  for (const FigureEntry& entry : figure_entries())
+    if (std::vector<ReportFigure> made = entry.make(results); !made.empty())
+      answers.push_back({entry.question, std::move(made)});
+  return answers;
+}
+
+std::vector<ReportFigure> figures_of(const std::vector<Answered>& answers) {
   std::vector<ReportFigure> figures;
-  for (const FigureEntry& entry : figure_entries()) {
-    std::vector<ReportFigure> made = entry.make(results);
-    figures.insert(figures.end(), std::make_move_iterator(made.begin()), std::make_move_iterator(made.end()));
-  }
+  for (const Answered& answer : answers)
+    figures.insert(figures.end(), answer.figures.begin(), answer.figures.end());
   return figures;
 }
 

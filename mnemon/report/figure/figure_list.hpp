@@ -22,8 +22,18 @@ struct FigureEntry {
 /// All of them, in the page's order.
 [[nodiscard]] std::span<const FigureEntry> figure_entries();
 
-/// All that a study has, the overlap frame by frame of each sequence among them.
-[[nodiscard]] std::vector<ReportFigure> study_figures(const Results& results);
+/// A question with the figures that answer it.
+struct Answered {
+  std::string_view question;
+  std::vector<ReportFigure> figures;
+};
+
+/// All that a study has something for, but for the overlaps frame by frame, which are no means. Thousands of resamples: to be
+/// worked out once.
+[[nodiscard]] std::vector<Answered> answered_questions(const Results& results);
+
+/// The figures of all questions, one after the other.
+[[nodiscard]] std::vector<ReportFigure> figures_of(const std::vector<Answered>& answers);
 
 /// Mean success area against frames/s, with those that nothing beats in both.
 [[nodiscard]] std::vector<ReportFigure> accuracy_speed_figures(const Results& results);

@@ -10,6 +10,18 @@ namespace mnemon {
 
 namespace {
 
+// Every run is made at the same rates.
+std::vector<double> rates_of(const Results& results, int tracker, int live) {
+  std::vector<double> rates;
+  for (const int sequence : results.sequences())
+    for (const StudyRun* run : results.runs(tracker, sequence, live)) {
+      if (run->rate_areas.empty()) continue;
+      for (const RateArea& one : run->rate_areas) rates.push_back(one.rate_hz);
+      return rates;
+    }
+  return rates;
+}
+
 // The mean over sequences of the success area at each rate.
 ReportFigure rate_figure(const Results& results, int live) {
   ReportFigure figure{"live-rates",
@@ -22,21 +34,14 @@ ReportFigure rate_figure(const Results& results, int live) {
                       true};
   for (const int tracker : ranked_trackers(results, live)) {
     FigureSeries series = series_of(results, tracker);
-    std::vector<double> rates;
-    for (const int sequence : results.sequences())
-      for (const StudyRun* run : results.runs(tracker, sequence, live))
-        for (const RateArea& one : run->rate_areas)
-          if (std::ranges::find(rates, one.rate_hz) == rates.end()) rates.push_back(one.rate_hz);
-    std::ranges::sort(rates);
-    for (const double rate : rates)
-      add_point(rate,
-                mean_over(over_sequences(results, tracker, live,
-                                         [rate](const StudySequence&, const StudyRun& run) {
-                                           const auto at =
-                                               std::ranges::find(run.rate_areas, rate, &RateArea::rate_hz);
-                                           return at == run.rate_areas.end() ? Figure() : at->success_area;
-                                         })),
-                series);
+    const std::vector<double> rates = rates_of(results, tracker, live);
+    const auto values =
+        over_sequences(results, tracker, live, rates.size(), [](const StudySequence&, const StudyRun& run) {
+          std::vector<Figure> areas;
+          for (const RateArea& one : run.rate_areas) areas.push_back(one.success_area);
+          return areas;
+        });
+    for (std::size_t i = 0; i < rates.size(); ++i) add_point(rates[i], mean_over(values[i]), series);
     if (!series.x.empty()) figure.lines.push_back(std::move(series));
   }
   figure.note =

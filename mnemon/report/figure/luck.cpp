@@ -1,7 +1,5 @@
 // SPDX-License-Identifier: MIT
 #include <algorithm>
-#include <array>
-#include <limits>
 
 #include <mnemon/report/figure/figure_list.hpp>
 #include <mnemon/report/figure/series.hpp>

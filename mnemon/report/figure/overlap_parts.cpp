@@ -12,37 +12,48 @@ std::vector<ReportFigure> overlap_part_figures(const Results& results) {
   if (results.protocols().empty()) return {};
   const int protocol = results.protocols().front();
   const std::vector<int> trackers = ranked_trackers(results, protocol);
-  ReportFigure figure{
+  ReportFigure lost{
       "overlap-lost", "What the overlap is lost to on found frames", "", "overlap lost", {}, {}};
-  figure.kind = FigureKind::bars;
-  figure.categories = labels_of(results, trackers);
-  struct Part {
-    const char* label;
-    Figure OverlapPartMeans::*mean;
-  };
-  const std::array parts{Part{"offset of the centre", &OverlapPartMeans::offset},
-                         Part{"size", &OverlapPartMeans::size}, Part{"shape", &OverlapPartMeans::shape}};
-  for (std::size_t part = 0; part < parts.size(); ++part) {
-    FigureSeries series;
-    series.label = parts[part].label;
-    series.colour = tracker_colour(static_cast<int>(part));
-    for (std::size_t i = 0; i < trackers.size(); ++i) {
-      const MeanOver over = mean_over(over_sequences(
-          results, trackers[i], protocol, [&](const StudySequence& sequence, const StudyRun& run) {
-            return mean_overlap_parts(score_frames(sequence.truth, run.trace).frames, sequence.truth,
-                                      run.trace).*
-                   parts[part].mean;
-          }));
-      series.x.push_back(static_cast<double>(i));
-      series.y.push_back(or_gap(over.mean));
-    }
-    figure.lines.push_back(std::move(series));
+  lost.kind = FigureKind::bars;
+  ReportFigure covered{"covered",
+                       "How much of the target lies in the box",
+                       "",
+                       "share of the target's area",
+                       {},
+                       {},
+                       false,
+                       true,
+                       FigureKind::points};
+  lost.categories = covered.categories = labels_of(results, trackers);
+  constexpr std::array kParts{"offset of the centre", "size", "shape"};
+  for (std::size_t part = 0; part < kParts.size(); ++part) {
+    lost.lines.emplace_back();
+    lost.lines.back().label = kParts[part];
+    lost.lines.back().colour = tracker_colour(static_cast<int>(part));
   }
-  figure.note =
+  for (std::size_t i = 0; i < trackers.size(); ++i) {
+    const auto values =
+        over_sequences(results, trackers[i], protocol, kParts.size() + 1,
+                       [](const StudySequence& sequence, const StudyRun& run) {
+                         const OverlapPartMeans means = mean_overlap_parts(
+                             score_frames(sequence.truth, run.trace).frames, sequence.truth, run.trace);
+                         return std::vector<Figure>{means.offset, means.size, means.shape, means.covered};
+                       });
+    for (std::size_t part = 0; part < kParts.size(); ++part) {
+      lost.lines[part].x.push_back(static_cast<double>(i));
+      lost.lines[part].y.push_back(or_gap(mean_of_known(values[part]).mean));
+    }
+    const MeanOver share = mean_over(values.back());
+    if (!share.mean) continue;
+    covered.lines.push_back(series_of(results, trackers[i]));
+    add_point(static_cast<double>(i), share, covered.lines.back());
+  }
+  lost.note =
       "Of 1 less the overlap: what moving the box onto the truth's centre would gain, then giving it the "
-      "truth's area, and the "
-      "rest. Means over sequences, of frames on which the target was there and claimed.";
-  return {figure};
+      "truth's area, "
+      "and the rest. Means over sequences, of frames on which the target was there and claimed.";
+  covered.note = "Means over sequences, of the same frames. A box that is far too large covers everything.";
+  return {lost, covered};
 }
 
 }  // namespace mnemon

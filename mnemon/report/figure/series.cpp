@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/report/figure/series.hpp>
 
+#include <algorithm>
 #include <limits>
 
 #include <mnemon/report/palette.hpp>
@@ -45,16 +46,19 @@ std::vector<std::string> labels_of(const Results& results, const std::vector<int
   return labels;
 }
 
-std::vector<Figure> over_sequences(
-    const Results& results, int tracker, int protocol,
-    const std::function<Figure(const StudySequence&, const StudyRun&)>& measure) {
-  std::vector<Figure> values;
+std::vector<std::vector<Figure>> over_sequences(
+    const Results& results, int tracker, int protocol, std::size_t parts,
+    const std::function<std::vector<Figure>(const StudySequence&, const StudyRun&)>& measure) {
+  std::vector<std::vector<Figure>> values(parts);
   for (const int sequence : results.sequences()) {
-    std::vector<double> known;
-    for (const StudyRun* run : results.runs(tracker, sequence, protocol))
-      if (run->failure.empty())
-        if (const Figure value = measure(results.study().sequences[sequence], *run)) known.push_back(*value);
-    values.push_back(mean(known));
+    std::vector<std::vector<double>> known(parts);
+    for (const StudyRun* run : results.runs(tracker, sequence, protocol)) {
+      if (!run->failure.empty()) continue;
+      const std::vector<Figure> figures = measure(results.study().sequences[sequence], *run);
+      for (std::size_t i = 0; i < std::min(parts, figures.size()); ++i)
+        if (figures[i]) known[i].push_back(*figures[i]);
+    }
+    for (std::size_t i = 0; i < parts; ++i) values[i].push_back(mean(known[i]));
   }
   return values;
 }

@@ -28,9 +28,11 @@ void add_point(double x, const MeanOver& y, FigureSeries& series);
 /// The labels of trackers.
 [[nodiscard]] std::vector<std::string> labels_of(const Results& results, const std::vector<int>& trackers);
 
-/// For each sequence the mean over a tracker's runs that did not fail, of what is known.
-[[nodiscard]] std::vector<Figure> over_sequences(
-    const Results& results, int tracker, int protocol,
-    const std::function<Figure(const StudySequence&, const StudyRun&)>& measure);
+/// Several figures of each run at once, as working them out means going through its frames: for each of them, in their order, a
+/// value a sequence, the mean over a tracker's runs there that did not fail and know it.
+/// \param parts    How many figures `measure` gives at most; what it leaves out is null.
+[[nodiscard]] std::vector<std::vector<Figure>> over_sequences(
+    const Results& results, int tracker, int protocol, std::size_t parts,
+    const std::function<std::vector<Figure>(const StudySequence&, const StudyRun&)>& measure);
 
 }  // namespace mnemon

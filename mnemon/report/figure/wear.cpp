@@ -23,17 +23,21 @@ std::vector<ReportFigure> wear_figures(const Results& results) {
       true};
   for (const int tracker : ranked_trackers(results, protocol)) {
     FigureSeries series = series_of(results, tracker);
+    const auto values = over_sequences(
+        results, tracker, protocol, kBins, [width](const StudySequence& sequence, const StudyRun& run) {
+          std::vector<std::vector<double>> overlaps(kBins);
+          for (const FrameScore& frame : score_frames(sequence.truth, run.trace).frames) {
+            if (!frame.present) continue;
+            // The first frame after the seed begins the first bin.
+            const auto bin = static_cast<int>((frame.frame - run.score.seed_frame - 1) / width);
+            overlaps[static_cast<std::size_t>(std::clamp(bin, 0, kBins - 1))].push_back(frame.overlap);
+          }
+          std::vector<Figure> means;
+          for (const std::vector<double>& of_bin : overlaps) means.push_back(mean(of_bin));
+          return means;
+        });
     for (int bin = 0; bin < kBins; ++bin) {
-      const MeanOver over = mean_over(
-          over_sequences(results, tracker, protocol, [&](const StudySequence& sequence, const StudyRun& run) {
-            std::vector<double> overlaps;
-            for (const FrameScore& frame : score_frames(sequence.truth, run.trace).frames) {
-              const double since = frame.frame - run.score.seed_frame;
-              if (frame.present && since > bin * width && since <= (bin + 1) * width)
-                overlaps.push_back(frame.overlap);
-            }
-            return mean(overlaps);
-          }));
+      const MeanOver over = mean_over(values[static_cast<std::size_t>(bin)]);
       if (over.known > 0) add_point((bin + 0.5) * width, over, series);
     }
     if (!series.x.empty()) figure.lines.push_back(std::move(series));

@@ -1,7 +1,7 @@
 // Every loss and absence one by one, and the worst moments of the study.
 import { ranked, sequences, trackers, troubles } from 'mnemon/data';
 import { change, isOn, isShown, onChange, state } from 'mnemon/state';
-import { button, el, figure, select, trackerName } from 'mnemon/parts';
+import { button, el, fixed, select, trackerName } from 'mnemon/parts';
 import { cropButton, sentence, show } from 'mnemon/viewer';
 
 const FIRST_ROWS = 60;
@@ -46,8 +46,8 @@ function rowOf(one) {
     el('td', { class: 'name' }, one.other ?? '–'),
     el('td', {}, String(one.frames)),
     el('td', { class: 'name' }, one.end),
-    el('td', {}, figure(one.overlap_before, 2)),
-    el('td', {}, figure(one.confidence_before, 2)),
+    el('td', {}, fixed(one.overlap_before, 2)),
+    el('td', {}, fixed(one.confidence_before, 2)),
     el('td', { class: 'name soft' }, one.tags.join(', ')));
 }
 

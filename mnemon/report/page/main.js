@@ -81,7 +81,8 @@ function answerPart() {
     parts.push(el('details', { id: 'pairs' }, el('summary', {}, 'Every pair: is the lead real?'),
       el('p', { class: 'note' }, 'Mean difference in success area; filled where the pair is separated. Hover for its interval.'), matrix));
   }
-  return section('answer', 'Which to take', ...parts);
+  // A study of generated sequences alone has no main table: its answers stand under its own question.
+  return parts.length ? section('answer', 'Which to take', ...parts) : null;
 }
 
 function questionId(question) {
@@ -153,7 +154,7 @@ function runPart() {
 }
 
 const look = viewer();
-const parts = [answerPart(), ...questionParts()];
+const parts = [answerPart(), ...questionParts()].filter(Boolean);
 if (report.runs.length) parts.push(worstMoments(), lossList(), look);
 parts.push(...protocolParts(), ...sweepParts(), definitionPart(), runPart());
 page.append(...parts);

@@ -35,4 +35,4 @@ export function select(label, values, chosen, onchange) {
   return el('label', {}, `${label} `, box);
 }
 
-export const figure = (value, decimals) => (value === null || value === undefined ? '–' : value.toFixed(decimals));
+export const fixed = (value, decimals) => (value === null || value === undefined ? '–' : value.toFixed(decimals));

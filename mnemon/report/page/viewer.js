@@ -1,7 +1,7 @@
 // Any frame of any sequence, with truth and the chosen trackers' answers, and their overlap and confidence over time.
 import { absencesOf, framesOf, othersOn, runOf, runsOn, sequences, trackers, truthOf, troubles } from 'mnemon/data';
 import { change, isOn, isShown, onChange, state } from 'mnemon/state';
-import { button, el, figure, select, trackerName } from 'mnemon/parts';
+import { button, el, fixed, select, trackerName } from 'mnemon/parts';
 
 const STRIP_HEIGHT = 132;
 const GUTTER = 26; // beside the strip, for its scale
@@ -106,8 +106,8 @@ function screen(frameOf, caption) {
 function captionOf(sequence, frame, kept) {
   const truth = truthOf(sequence);
   const there = truth.states[frame] === 1 ? 'the target is absent' : truth.states[frame] === 0 ? 'no truth' : '';
-  const picture = kept !== null && kept !== frame ? `picture of frame ${kept}, boxes of frame ${frame}` : '';
-  return [`${sequence.name}, frame ${frame} of ${sequence.frames - 1}`, there, picture].filter(Boolean).join('; ');
+  const nearest = kept !== null && kept !== frame ? `picture of frame ${kept}, boxes of frame ${frame}` : '';
+  return [`${sequence.name}, frame ${frame} of ${sequence.frames - 1}`, there, nearest].filter(Boolean).join('; ');
 }
 
 // Overlap as a line, confidence as a thin one, a tracker a colour; absences shaded; losses of the focus marked.
@@ -265,7 +265,7 @@ function aside() {
     part.append(el('p', { class: 'note' }, 'What it saw inside, lowest value black and highest white:'));
     part.append(el('div', { class: 'crops' }, ...stages.map((stage) => el('figure', { class: 'stage' },
       el('img', { src: stage.src, alt: `${stage.name} on frame ${stage.frame}` }),
-      el('figcaption', { class: 'note' }, `${stage.frame}: ${stage.name}, ${figure(stage.low, 2)} to ${figure(stage.high, 2)}`)))));
+      el('figcaption', { class: 'note' }, `${stage.frame}: ${stage.name}, ${fixed(stage.low, 2)} to ${fixed(stage.high, 2)}`)))));
   }
   return part;
 }
@@ -279,9 +279,9 @@ const ENDS = {
 // A trouble in words.
 export function sentence(trouble) {
   const what = trouble.kind === 'loss' ? `lost it on frame ${trouble.frame}` : `could not see it from frame ${trouble.frame} on, for ${trouble.absent_frames} frames`;
-  const other = trouble.other ? ` (${trouble.other}, overlap ${figure(trouble.overlap_with_other, 2)})` : '';
+  const other = trouble.other ? ` (${trouble.other}, overlap ${fixed(trouble.overlap_with_other, 2)})` : '';
   const took = trouble.other && trouble.cause !== 'took another' ? `${trouble.cause}, and was on another now and then${other}` : `${trouble.cause}${other}`;
-  const before = trouble.overlap_before === null ? '' : ` Before that overlap was ${figure(trouble.overlap_before, 2)} and confidence ${figure(trouble.confidence_before, 2)}.`;
+  const before = trouble.overlap_before === null ? '' : ` Before that overlap was ${fixed(trouble.overlap_before, 2)} and confidence ${fixed(trouble.confidence_before, 2)}.`;
   return `${what}: ${took}. It ${ENDS[trouble.end](trouble.frames)}.${before}`;
 }
 
@@ -289,8 +289,8 @@ function legend() {
   const frame = state.view.frame;
   return el('div', { class: 'legend' }, ...shownRuns().map((run) => {
     const frames = framesOf(run);
-    const overlap = figure(frames.overlaps[frame] ?? null, 2);
-    const said = frames.states[frame] === 1 ? 'says lost' : `sure ${figure(frames.confidences[frame] ?? null, 2)}`;
+    const overlap = fixed(frames.overlaps[frame] ?? null, 2);
+    const said = frames.states[frame] === 1 ? 'says lost' : `sure ${fixed(frames.confidences[frame] ?? null, 2)}`;
     return el('button', {
       type: 'button', class: run.tracker === state.view.focus ? 'entry focus' : 'entry', 'aria-pressed': String(run.tracker === state.view.focus),
       onclick: () => change('view', { focus: run.tracker }),
