@@ -100,7 +100,9 @@ RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
   options.on_progress = [&line](const RunProgress& p) {
     line.show(p.done, p.total, p.label + " on " + p.sequence);
   };
-  return run_plan(plan, catalogue, folder, options);
+  const RunSummary summary = run_plan(plan, catalogue, folder, options);
+  for (const std::string& what : summary.left_out) note("left out: {}\n", what);
+  return summary;
 }
 
 void print_study(const Study& study, const RunSummary& summary, Pairs pairs) {
@@ -108,7 +110,6 @@ void print_study(const Study& study, const RunSummary& summary, Pairs pairs) {
     note(
         "warning: this file system has no locks: nothing keeps another program from writing to the same "
         "study\n");
-  for (const std::string& what : summary.left_out) note("left out: {}\n", what);
   print("{}\n\n{}", study.title, study_text(Results(study), pairs));
   print("{} runs made, {} kept from before, {} failed.{}\n", summary.made, summary.kept, summary.failed,
         times_text(study));

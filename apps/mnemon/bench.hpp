@@ -7,7 +7,7 @@
 
 namespace mnemon::app {
 
-/// Runs a plan with a progress line. \returns  What was run.
+/// Runs a plan with a progress line, and says what nobody can give. \returns  What was run.
 RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
                              const std::filesystem::path& folder, int jobs,
                              const std::optional<Shard>& shard = {});

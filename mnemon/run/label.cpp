@@ -28,7 +28,17 @@ struct Answer {
   double confidence = 0;
   MaskRuns mask;
 };
-using Answers = std::vector<std::optional<Answer>>;  // by frame
+
+// By frame, of a stretch.
+class Answers {
+ public:
+  Answers(int first, int last) : first_(first), answers_(static_cast<std::size_t>(last - first + 1)) {}
+  std::optional<Answer>& operator[](int frame) { return answers_[static_cast<std::size_t>(frame - first_)]; }
+
+ private:
+  int first_;
+  std::vector<std::optional<Answer>> answers_;
+};
 
 // Seeds a tracker where a person marked the target, by the region that was marked.
 void seed(Tracker& tracker, const Frame& frame, const Mark& mark) {
@@ -61,7 +71,7 @@ void follow(const Mark& from, int to, const MakeTracker& make, const VisitFrames
     const Estimate estimate = tracker->follow(frame);
     Answer answer{estimate.box, estimate.present && is_proper(estimate.box.box), estimate.confidence, {}};
     if (answer.present && !tracker->mask().empty()) answer.mask = runs_of(tracker->mask());
-    answers[static_cast<std::size_t>(frame.index)] = std::move(answer);
+    answers[frame.index] = std::move(answer);
   });
 }
 
@@ -145,16 +155,15 @@ class Labeller {
   void label_stretch(const Mark* before, const Mark* after, std::vector<Label>& all) {
     const int first = before != nullptr ? before->frame : 0;
     const int last = after != nullptr ? after->frame : count_ - 1;
-    Answers forward(static_cast<std::size_t>(count_));
-    Answers backward(static_cast<std::size_t>(count_));
+    Answers forward(first, last);
+    Answers backward(first, last);
     const auto step = [this] {
       if (progress_) progress_(++done_, total_);
     };
     if (before != nullptr && before->present) follow(*before, last, make_, visit_, forward, step);
     if (after != nullptr && after->present) follow(*after, first, make_, visit_, backward, step);
-    const double forward_end = after != nullptr ? end_of(forward[static_cast<std::size_t>(last)], *after) : 1;
-    const double backward_end =
-        before != nullptr ? end_of(backward[static_cast<std::size_t>(first)], *before) : 1;
+    const double forward_end = after != nullptr ? end_of(forward[last], *after) : 1;
+    const double backward_end = before != nullptr ? end_of(backward[first], *before) : 1;
     for (int frame = first; frame <= last; ++frame) {
       if ((before != nullptr && frame == first) || (after != nullptr && frame == last)) continue;
       // With one key frame alone all of the way is near it.
@@ -166,9 +175,9 @@ class Labeller {
       if (before != nullptr && after != nullptr && before->present && after->present)
         straight = box_between(before->box, after->box, share);
       const bool is_away =
-          (forward[at] && forward_end >= kEndsWell) || (backward[at] && backward_end >= kEndsWell);
-      all[at] = joined(frame, voice_of(forward[at], share, forward_end),
-                       voice_of(backward[at], 1 - share, backward_end), straight, is_away);
+          (forward[frame] && forward_end >= kEndsWell) || (backward[frame] && backward_end >= kEndsWell);
+      all[at] = joined(frame, voice_of(forward[frame], share, forward_end),
+                       voice_of(backward[frame], 1 - share, backward_end), straight, is_away);
     }
   }
 

@@ -179,9 +179,13 @@ void add_moments(const Job& job, const Opened& opened, const Maker* maker, const
   run.has_stages = job.keeps_stages;
   if (!job.keeps_stages || maker == nullptr) return;
   const std::vector<int> looked_into = frames_to_look_into(run.troubles);
-  if (!looked_into.empty())
+  if (looked_into.empty()) return;
+  try {
     run.stages =
         stages_on(*maker->make(), *open(), start.frame, start.box, looked_into, moment_bytes - crop_bytes);
+  } catch (const Error&) {
+    // The run is whole and scored: that a tracker failed when it was only looked at again does not undo it.
+  }
 }
 
 StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const Catalogue& catalogue,
