@@ -37,7 +37,8 @@ void run(const Options& options) {
   Selection selection;
   if (!options.only.empty()) selection.only = parse_labels(options.only);
   for (const std::string& renaming : options.rename) selection.rename.push_back(parse_renaming(renaming));
-  const std::filesystem::path out = options.out.empty() ? file_name_of(options.sequence) + ".mp4" : options.out;
+  const std::filesystem::path out =
+      options.out.empty() ? file_name_of(options.sequence) + ".mp4" : options.out;
   if (!is_video_sink_name(out))
     throw CallError(fmt::format("--out {}: a film ends in {}", out.string(), video_sink_endings()));
   if (!options.overwrite && std::filesystem::exists(out))

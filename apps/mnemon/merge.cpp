@@ -45,8 +45,8 @@ void run(const Options& options) {
 
 void add_merge(CommandLine& program) {
   const auto options = std::make_shared<Options>();
-  Verb verb = program.add("merge", "Put the shards of a study together, those that are there.",
-                          "mnemon merge study");
+  Verb verb =
+      program.add("merge", "Put the shards of a study together, those that are there.", "mnemon merge study");
   verb.text("DIR", "", options->folder, "the study's folder, with the shards in its shards/", Need::required);
   verb.flag("--json", options->json, "print JSON");
   verb.on_call([options] { run(*options); });

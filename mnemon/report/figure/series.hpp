@@ -30,7 +30,11 @@ void add_point(double x, const MeanOver& y, FigureSeries& series);
 
 /// Several figures of each run at once, as working them out means going through its frames: for each of them, in their order, a
 /// value a sequence, the mean over a tracker's runs there that did not fail and know it.
-/// \param parts    How many figures `measure` gives at most; what it leaves out is null.
+/// \param results   Studies with their scores.
+/// \param tracker   Its place among the trackers of `results`.
+/// \param protocol  Its place among the protocols of `results`.
+/// \param parts     How many figures `measure` gives at most; what it leaves out is null.
+/// \param measure   Gives the figures of one run on its sequence.
 [[nodiscard]] std::vector<std::vector<Figure>> over_sequences(
     const Results& results, int tracker, int protocol, std::size_t parts,
     const std::function<std::vector<Figure>(const StudySequence&, const StudyRun&)>& measure);
