@@ -34,6 +34,7 @@ void run(const Options& options) {
   FilmForm form = options.form;
   for (const std::string& ink : options.inks) form.inks.push_back(parse_ink(ink));
   form.check();
+  if (form.stage_over && form.stage.empty()) throw CallError("--stage-over lays a stage over the frame; name it with --stage");
   Selection selection;
   if (!options.only.empty()) selection.only = parse_labels(options.only);
   for (const std::string& renaming : options.rename) selection.rename.push_back(parse_renaming(renaming));
@@ -74,6 +75,7 @@ void add_film(CommandLine& program) {
   verb.texts("--ink", "LABEL=#rrggbb", options->inks, "draw a tracker in another colour (repeatable)");
   verb.text("--stage", "NAME", options->form.stage,
             "run the one tracker of --only again and put one of its inner pictures beside the frame");
+  verb.flag("--stage-over", options->form.stage_over, "lay it translucent over the frame instead");
   verb.flag("--beside", options->form.is_beside, "a picture a tracker, side by side, instead of all on one");
   verb.flag("--swap", options->form.is_swapped, "swap left and right of the frames");
   verb.real("--line-px", options->form.line_px, "how thick boxes are drawn, 0.5 to 20 px (default: 2)");

@@ -6,8 +6,7 @@
 #include <fmt/ranges.h>
 #include <nlohmann/json.hpp>
 
-#include <mnemon/study/score_record.hpp>
-#include <mnemon/track/catalogue.hpp>
+#include <mnemon/track/catalogue_json.hpp>
 
 #include "output.hpp"
 #include "plugins.hpp"
@@ -21,29 +20,6 @@ struct Options {
   std::vector<std::string> plugins;
   bool json = false;
 };
-
-Json entry_json(const TrackerEntry& entry) {
-  Json json{{"name", entry.name}, {"family", entry.family}, {"summary", entry.summary}};
-  json["paper"] = entry.paper.empty() ? Json() : Json(entry.paper);
-  json["takes_shape"] = entry.abilities.takes_shape;
-  json["answers_mask"] = entry.abilities.answers_mask;
-  json["answers_turned_box"] = entry.abilities.answers_turned_box;
-  json["tells_rivals"] = entry.abilities.tells_rivals;
-  json["parameters"] = Json::array();
-  for (const Field& field : entry.schema.fields) {
-    Json one{{"name", field.name}, {"type", type_name(field)}, {"default", param_json(field.standard)}};
-    if (std::holds_alternative<int>(field.standard) || std::holds_alternative<double>(field.standard)) {
-      one["low"] = field.range.low;
-      one["high"] = field.range.high;
-    }
-    if (!field.choices.empty()) one["choices"] = field.choices;
-    for (const auto& [word, sets] : field.presets) one["presets"][word] = params_json(sets);
-    one["unit"] = field.unit;
-    one["help"] = field.help;
-    json["parameters"].push_back(one);
-  }
-  return json;
-}
 
 // What a tracker is after; nothing where no paper has it.
 std::string source_text(const TrackerEntry& entry) {

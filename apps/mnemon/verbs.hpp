@@ -6,6 +6,7 @@
 namespace mnemon::app {
 
 void add_demo(CommandLine& program);
+void add_desk(CommandLine& program);
 void add_scene(CommandLine& program);
 void add_process(CommandLine& program);
 void add_trackers(CommandLine& program);

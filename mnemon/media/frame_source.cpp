@@ -39,6 +39,12 @@ class PictureFrames final : public FrameSource {
     return true;
   }
 
+  bool do_seek(int index) override {
+    if (index < 0 || index >= static_cast<int>(files_.size())) return false;
+    at_ = index;
+    return true;
+  }
+
   std::optional<int> do_total() const override { return static_cast<int>(files_.size()); }
   std::optional<double> do_rate_hz() const override { return rate_hz_; }
 

@@ -26,7 +26,12 @@ class FrameSource {
   /// Passes over one frame without looking at it; false at the end.
   bool skip() { return do_skip(); }
 
-  /// How many frames there are in all, where that is known beforehand.
+  /// Goes to a frame, forwards or backwards, so that `next` gives that one.
+  /// \param index  From 0.
+  /// \returns  False where the source cannot, which is then to be opened again.
+  bool seek(int index) { return do_seek(index); }
+
+  /// How many frames there are in all, where that is known beforehand. Of a video it is known once `seek` has looked it up.
   [[nodiscard]] std::optional<int> total() const { return do_total(); }
 
   /// How many frames a second there are on average, where the source says so; above 0.
@@ -35,9 +40,13 @@ class FrameSource {
  private:
   virtual std::optional<Frame> do_next() = 0;
   virtual bool do_skip() = 0;
+  virtual bool do_seek(int /*index*/) { return false; }
   virtual std::optional<int> do_total() const = 0;
   virtual std::optional<double> do_rate_hz() const { return std::nullopt; }
 };
+
+/// Opens the frames of a sequence from the first.
+using OpenFrames = std::function<std::unique_ptr<FrameSource>()>;
 
 /// Calls `use` with the frames of these numbers, passing over those between. The frames are taken from the first on.
 /// \param numbers  Rising.

@@ -6,7 +6,10 @@
 #include <cerrno>
 #include <cmath>
 #include <cstring>
+#include <iterator>
+#include <limits>
 #include <utility>
+#include <vector>
 
 #include <fmt/format.h>
 #include <poll.h>
@@ -180,6 +183,36 @@ Opened open(const Origin& origin) {
   return opened;
 }
 
+// When the pictures of a file are shown, in the order in which they are; none where the file does not say it of all.
+struct Moments {
+  explicit Moments(const Origin& origin) {
+    const Opened opened = open(origin);
+    const AvPtr<AVPacket> packet(av_packet_alloc());
+    while (av_read_frame(opened.input.get(), packet.get()) >= 0) {
+      const bool is_ours = packet->stream_index == opened.stream->index;
+      const std::int64_t stamp = packet->pts;
+      if (is_ours && (packet->flags & AV_PKT_FLAG_DISCARD) == 0) {
+        stamps.push_back(stamp);
+        if ((packet->flags & AV_PKT_FLAG_KEY) != 0) keys.push_back(stamp);
+      }
+      av_packet_unref(packet.get());
+    }
+    std::ranges::sort(stamps);
+    std::ranges::sort(keys);
+    const bool are_told_apart = std::ranges::adjacent_find(stamps) == stamps.end();
+    if (keys.empty() || stamps.front() == AV_NOPTS_VALUE || !are_told_apart) stamps.clear();
+  }
+
+  // The last picture up to that moment that can be decoded by itself.
+  [[nodiscard]] std::int64_t key_before(std::int64_t stamp) const {
+    const auto after = std::ranges::upper_bound(keys, stamp);
+    return after == keys.begin() ? stamps.front() : *std::prev(after);
+  }
+
+  std::vector<std::int64_t> stamps;
+  std::vector<std::int64_t> keys;
+};
+
 class VideoFrames final : public FrameSource {
  public:
   explicit VideoFrames(Origin origin)
@@ -203,7 +236,38 @@ class VideoFrames final : public FrameSource {
     return true;
   }
 
-  [[nodiscard]] std::optional<int> do_total() const override { return std::nullopt; }
+  // By the list of what the file holds, which is read once without decoding anything: from the key frame before it on
+  // frames are decoded and passed over until the one with the wanted stamp has come.
+  bool do_seek(int index) override {
+    if (!moments_) moments_.emplace(origin_);
+    const std::vector<std::int64_t>& stamps = moments_->stamps;
+    if (index < 0 || index >= static_cast<int>(stamps.size())) return false;
+    const std::int64_t wanted = stamps[static_cast<std::size_t>(index)];
+    if (avformat_seek_file(opened_.input.get(), opened_.stream->index, std::numeric_limits<std::int64_t>::min(),
+                           moments_->key_before(wanted), wanted, 0) < 0)
+      return false;
+    avcodec_flush_buffers(opened_.codec.get());
+    damage_.clear();
+    index_ = 1;  // not the first, whose stamp would be taken for the beginning
+    first_stamp_ = stamps.front();
+    is_held_ = false;
+    time_s_ = 0;
+    while (decode()) {
+      const std::int64_t stamp = frame_->best_effort_timestamp;
+      if (stamp == wanted) {
+        index_ = index;
+        is_held_ = true;
+        return true;
+      }
+      if (stamp == AV_NOPTS_VALUE || stamp > wanted) return false;
+    }
+    return false;
+  }
+
+  [[nodiscard]] std::optional<int> do_total() const override {
+    return moments_ && !moments_->stamps.empty() ? std::optional(static_cast<int>(moments_->stamps.size()))
+                                                 : std::nullopt;
+  }
 
   [[nodiscard]] std::optional<double> do_rate_hz() const override {
     const AVRational rate = av_guess_frame_rate(opened_.input.get(), opened_.stream, nullptr);
@@ -212,6 +276,7 @@ class VideoFrames final : public FrameSource {
 
   // The next decoded picture into frame_; false at the end.
   bool decode() {
+    if (std::exchange(is_held_, false)) return true;
     for (;;) {
       const int code = avcodec_receive_frame(opened_.codec.get(), frame_.get());
       if (code == AVERROR_EOF) {
@@ -348,6 +413,8 @@ class VideoFrames final : public FrameSource {
   std::optional<std::int64_t> first_stamp_;
   std::int64_t end_of_packet_ = 0;
   std::string damage_;
+  std::optional<Moments> moments_;  // once they were asked for
+  bool is_held_ = false;            // frame_ is the next one already
 };
 
 }  // namespace

@@ -13,6 +13,7 @@
 #include <mnemon/image/levels.hpp>
 #include <mnemon/image/resample.hpp>
 #include <mnemon/media/video_sink.hpp>
+#include <mnemon/report/overlay.hpp>
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/panel.hpp>
 
@@ -188,7 +189,7 @@ Image<Byte> FilmFrames::draw(const Frame& frame, ImageView<const Byte> stage) co
   const int picture_w = pictures.front().cols();
   const int picture_h = pictures.front().rows();
   // A stage has a square as high as the picture, whatever its own shape.
-  const int beside = form_.stage.empty() ? 0 : picture_h + kGap;
+  const int beside = form_.stage.empty() || form_.stage_over ? 0 : picture_h + kGap;
   const int width = even(across * (picture_w + kGap) - kGap + beside);
   const int cell_h = picture_h + kGap + (form_.is_beside ? kCaption : 0);
   const double top = down * cell_h - kGap + kMargin;
@@ -264,7 +265,11 @@ class StageSource {
   }
 
   // The stage on a frame; empty before the first, and where a tracker does not show it on every frame.
-  Image<Byte> on(const Frame& frame) {
+  struct Seen {
+    Image<Byte> picture;
+    std::optional<OrientedBox> area;
+  };
+  Seen on(const Frame& frame) {
     if (!tracker_ || frame.index < start_.frame) return {};
     if (frame.index == start_.frame)
       static_cast<void>(tracker_->seed(frame, start_.box));
@@ -275,7 +280,7 @@ class StageSource {
       known.emplace_back(stage.name);
       if (stage.name == name_ && !stage.picture.empty()) {
         seen_ = true;
-        return bytes_between(stage.picture, levels_of(stage.picture));
+        return {bytes_between(stage.picture, levels_of(stage.picture)), stage.area};
       }
     }
     // A tracker that follows shows all its stages: one that is not among them does not exist.
@@ -320,8 +325,16 @@ void write_film(const Results& results, const std::string& name, const FilmForm&
   while (const auto frame = frames->next()) {
     if (frame->size().width != sequence.size.width || frame->size().height != sequence.size.height)
       throw DataError({sequence.path}, "holds frames of another size than when the plan ran");
-    const Image<Byte> stage = stages.on(*frame);
-    const Image<Byte> drawn = film.draw(*frame, stage.view());
+    const auto [stage, area] = stages.on(*frame);
+    if (form.stage_over && !stage.empty() && !area)
+      throw CallError(fmt::format("the stage '{}' lies nowhere in the frame: it can only stand beside it", form.stage));
+    Frame shown = *frame;
+    Image<Byte> mixed;
+    if (form.stage_over && area) {
+      mixed = with_stage_over(frame->rgb, stage.view(), *area);
+      shown.rgb = std::as_const(mixed).view();
+    }
+    const Image<Byte> drawn = film.draw(shown, form.stage_over ? ImageView<const Byte>() : stage.view());
     sink.add(drawn.view(), frame->index / sequence.rate_hz);
     if (progress) progress(frame->index + 1, sequence.frames);
   }

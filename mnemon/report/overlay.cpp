@@ -90,4 +90,21 @@ Image<Byte> stage_picture(const Stage& stage) {
   return out;
 }
 
+Image<Byte> with_stage_over(ImageView<const Byte> rgb, ImageView<const Byte> stage, const OrientedBox& area) {
+  Image<Byte> mixed = copy_of(rgb);
+  const Point middle = centre(area.box);
+  for (int r = 0; r < rgb.rows; ++r)
+    for (int c = 0; c < rgb.cols; ++c) {
+      const Point off = turned({c + 0.5 - middle.x, r + 0.5 - middle.y}, -area.angle_deg);
+      const double u = off.x / area.box.w + 0.5;
+      const double v = off.y / area.box.h + 0.5;
+      if (!(u >= 0 && u < 1 && v >= 0 && v < 1)) continue;
+      const int row = static_cast<int>(v * stage.rows);
+      const int col = static_cast<int>(u * stage.cols);
+      for (int k = 0; k < 3; ++k)
+        mixed(r, c, k) = static_cast<Byte>((mixed(r, c, k) + stage(row, col, stage.channels == 3 ? k : 0) + 1) / 2);
+    }
+  return mixed;
+}
+
 }  // namespace mnemon

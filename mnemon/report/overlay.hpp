@@ -44,4 +44,11 @@ class Overlay {
 /// number until it is at least 256 pixels long.
 [[nodiscard]] Image<Byte> stage_picture(const Stage& stage);
 
+/// A frame with a stage laid over it, half and half where the stage lies.
+/// \param rgb    The frame.
+/// \param stage  1 or 3 channels.
+/// \param area   Where it lies, px of the frame.
+[[nodiscard]] Image<Byte> with_stage_over(ImageView<const Byte> rgb, ImageView<const Byte> stage,
+                                          const OrientedBox& area);
+
 }  // namespace mnemon

@@ -23,6 +23,7 @@ extern const std::string_view page_template;
 extern const std::string_view page_style;
 extern const std::string_view page_charts;
 extern const std::string_view page_data;
+extern const std::string_view page_elements;
 extern const std::string_view page_losses;
 extern const std::string_view page_main;
 extern const std::string_view page_parts;
@@ -55,8 +56,9 @@ std::string script_safe(const std::string& json) {
 
 // Modules that lie beside a page opened from a file are refused by browsers; those at data addresses are not.
 Json import_map() {
-  const std::array<std::pair<const char*, std::string_view>, 8> modules{{{"charts", page_charts},
+  const std::array<std::pair<const char*, std::string_view>, 9> modules{{{"charts", page_charts},
                                                                          {"data", page_data},
+                                                                         {"elements", page_elements},
                                                                          {"losses", page_losses},
                                                                          {"main", page_main},
                                                                          {"parts", page_parts},

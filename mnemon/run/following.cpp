@@ -20,8 +20,7 @@ Following::Following(Tracker& tracker, FrameSource& frames, const FollowOptions&
       frames_(frames),
       options_(options),
       marks_(std::move(marks)),
-      view_(options.width),
-      smoother_(options.smooth_s) {
+      steps_(options.width, options.smooth_s, options.limit) {
   options.check();
 }
 
@@ -49,7 +48,7 @@ bool Following::take_frame() {
     if (seed_frame_ && (frame_->index - *seed_frame_) % options_.step != 0) continue;
     mark_ = marks_(*frame_, seed_frame_.has_value());
     if (!seed_frame_ && !mark_) {
-      if (tracker_.watches()) tracker_.watch(view_.shown(*frame_));
+      if (tracker_.watches()) steps_.watch(tracker_, *frame_);
       continue;
     }
     if (!seed_frame_) seed_frame_ = frame_->index;
@@ -69,16 +68,8 @@ FollowStep Following::skipped_row() {
 TraceRow Following::follow() {
   const std::optional<Region> mark = std::exchange(mark_, std::nullopt);
   const bool is_first = !last_row_;
-  const Frame shown = view_.shown(*frame_);
-  TraceRow row =
-      timed_step(tracker_, shown, mark ? std::optional(view_.to_shown(*mark)) : std::nullopt, options_.limit);
+  TraceRow row = steps_.take(tracker_, *frame_, mark);
   if (mark && !is_first) row.event = Event::mark;
-  row.box = view_.to_original(row.box);
-  if (row.minor_px) row.minor_px = view_.to_original(*row.minor_px);
-  if (options_.smooth_s > 0) {
-    if (mark || !row.present) smoother_.reset();
-    if (row.present) row.box = smoother_.take(row.box, frame_->time_s);
-  }
   return row;
 }
 

@@ -4,9 +4,7 @@
 #include <optional>
 #include <string>
 
-#include <mnemon/run/scaled_view.hpp>
-#include <mnemon/run/smoother.hpp>
-#include <mnemon/run/timed_step.hpp>
+#include <mnemon/run/shown_steps.hpp>
 #include <mnemon/sequence/sequence.hpp>
 
 namespace mnemon {
@@ -61,8 +59,7 @@ class Following {
   FrameSource& frames_;
   FollowOptions options_;
   MarkOnFrame marks_;
-  ScaledView view_;
-  Smoother smoother_;
+  ShownSteps steps_;
   std::optional<Frame> frame_;  // taken last
   bool is_taken_ = false;       // and not answered yet
   bool is_over_ = false;

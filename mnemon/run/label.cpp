@@ -10,6 +10,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/run/region_json.hpp>
+#include <mnemon/run/timed_step.hpp>
 
 namespace mnemon {
 namespace {
@@ -42,18 +43,17 @@ class Answers {
 
 // Seeds a tracker where a person marked the target, by the region that was marked.
 void seed(Tracker& tracker, const Frame& frame, const Mark& mark) {
-  if (mark.region.empty()) {
-    if (is_upright(mark.box))
-      static_cast<void>(tracker.seed(frame, mark.box.box));
-    else
-      static_cast<void>(tracker.seed(frame, mark.box));
-    return;
-  }
-  const Json json = Json::parse(mark.region, nullptr, false);
-  if (json.is_discarded())
-    throw CallError(fmt::format("the region of the mark on frame {} is no JSON", mark.frame));
+  Region region = mark.box;
   Image<Byte> room(frame.rgb.rows, frame.rgb.cols);
-  static_cast<void>(tracker.seed(frame, parse_region(json, room.view())));
+  if (!mark.region.empty()) {
+    const Json json = Json::parse(mark.region, nullptr, false);
+    if (json.is_discarded())
+      throw CallError(fmt::format("the region of the mark on frame {} is no JSON", mark.frame));
+    region = parse_region(json, room.view());
+  } else if (is_upright(mark.box)) {
+    region = mark.box.box;
+  }
+  static_cast<void>(timed_step(tracker, frame, region));
 }
 
 // From a mark to a frame before or after it, that one included.
@@ -206,9 +206,12 @@ OrientedBox box_between(const OrientedBox& a, const OrientedBox& b, double share
 VisitFrames visits_of(OpenFrames open) {
   return [open = std::move(open)](int from, int to, const std::function<void(const Frame&)>& use) {
     const auto forwards = [&](int first, int last, const std::function<void(const Frame&)>& take) {
-      const auto frames = open();
-      for (int i = 0; i < first; ++i)
-        if (!frames->skip()) throw CallError(fmt::format("there is no frame {}", first));
+      auto frames = open();
+      if (!frames->seek(first)) {
+        frames = open();  // what could not go there may stand anywhere
+        for (int i = 0; i < first; ++i)
+          if (!frames->skip()) throw CallError(fmt::format("there is no frame {}", first));
+      }
       for (int i = first; i <= last; ++i) {
         const auto frame = frames->next();
         if (!frame) throw CallError(fmt::format("there is no frame {}", i));
@@ -224,10 +227,7 @@ VisitFrames visits_of(OpenFrames open) {
       std::vector<Image<Byte>> pictures;
       std::vector<double> times;
       forwards(first, last, [&](const Frame& frame) {
-        Image<Byte> copy(frame.rgb.rows, frame.rgb.cols, 3);
-        for (int r = 0; r < frame.rgb.rows; ++r)
-          std::copy_n(frame.rgb.row(r), frame.rgb.row_length(), copy.view().row(r));
-        pictures.push_back(std::move(copy));
+        pictures.push_back(copy_of(frame.rgb));
         times.push_back(frame.time_s);
       });
       // Time runs forwards for a tracker, whichever way it goes.

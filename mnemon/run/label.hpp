@@ -22,8 +22,7 @@ struct Label {
 /// Visits frames of a range, both ends included, in rising or falling order.
 using VisitFrames = std::function<void(int from, int to, const std::function<void(const Frame&)>& use)>;
 
-/// Frames of a sequence by range. Backwards they are read in pieces, so that memory does not grow with the range: of a video each piece
-/// is decoded from the beginning.
+/// Frames of a sequence by range. Backwards they are read in pieces, so that memory does not grow with the range.
 /// \param open  Opens the frames from the first.
 [[nodiscard]] VisitFrames visits_of(OpenFrames open);
 

@@ -25,8 +25,6 @@ struct Start {
   bool operator==(const Start&) const = default;
 };
 
-/// Opens the frames of a sequence from the first.
-using OpenFrames = std::function<std::unique_ptr<FrameSource>()>;
 /// Makes a fresh tracker.
 using MakeTracker = std::function<std::unique_ptr<Tracker>()>;
 

@@ -24,13 +24,21 @@ struct ToJson {
     return {{"polygon", corners}};
   }
   Json operator()(ImageView<const Byte> mask) const { return {{"mask", base64(packed(runs_of(mask)))}}; }
-  Json operator()(const PointMarks&) const {
-    throw CallError("points mark no region by themselves: cut one out of the frame first");
+  Json operator()(const PointMarks& marks) const {
+    const auto list = [](const std::vector<Point>& points) {
+      Json all = Json::array();
+      for (const Point& point : points) all.push_back({point.x, point.y});
+      return all;
+    };
+    Json json{{"include", list(marks.include)}};
+    if (!marks.exclude.empty()) json["exclude"] = list(marks.exclude);
+    if (marks.box) json["box"] = {marks.box->x, marks.box->y, marks.box->w, marks.box->h};
+    return {{"points", json}};
   }
 };
 
 [[noreturn]] void refuse(const Json& json) {
-  throw DataError({"region"}, fmt::format("{} is none; it has one key of box, oriented, polygon or mask",
+  throw DataError({"region"}, fmt::format("{} is none; it has one key of box, oriented, polygon, mask or points",
                                           json_text(json).substr(0, 200)));
 }
 
@@ -42,6 +50,34 @@ std::vector<double> numbers_of(const Json& json, std::size_t count, const Json& 
     numbers.push_back(number.get<double>());
   }
   return numbers;
+}
+
+std::vector<Point> points_of(const Json& json, const Json& whole) {
+  if (!json.is_array()) refuse(whole);
+  std::vector<Point> points;
+  for (const Json& point : json) {
+    const auto n = numbers_of(point, 2, whole);
+    points.push_back({n[0], n[1]});
+  }
+  return points;
+}
+
+PointMarks marks_of(const Json& json, const Json& whole) {
+  PointMarks marks;
+  for (const auto& [key, value] : json.items()) {
+    if (key == "include") {
+      marks.include = points_of(value, whole);
+    } else if (key == "exclude") {
+      marks.exclude = points_of(value, whole);
+    } else if (key == "box") {
+      const auto n = numbers_of(value, 4, whole);
+      marks.box = Box{n[0], n[1], n[2], n[3]};
+    } else {
+      refuse(whole);
+    }
+  }
+  if (marks.include.empty()) refuse(whole);
+  return marks;
 }
 
 }  // namespace
@@ -60,14 +96,8 @@ Region parse_region(const Json& json, ImageView<Byte> room) {
     const auto n = numbers_of(value, 5, json);
     return OrientedBox{{n[0], n[1], n[2], n[3]}, n[4]};
   }
-  if (key == "polygon" && value.is_array()) {
-    Polygon corners;
-    for (const Json& corner : value) {
-      const auto n = numbers_of(corner, 2, json);
-      corners.push_back({n[0], n[1]});
-    }
-    return corners;
-  }
+  if (key == "polygon") return Polygon(points_of(value, json));
+  if (key == "points" && value.is_object()) return marks_of(value, json);
   if (key != "mask" || !value.is_string()) refuse(json);
   const auto bytes = bytes_of_base64(value.get_ref<const std::string&>());
   const auto runs = bytes ? unpacked(*bytes) : std::nullopt;

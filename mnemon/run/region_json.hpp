@@ -6,8 +6,8 @@
 namespace mnemon {
 
 /// A region as JSON, in the one form that processes, plans and marks share: an object with one key of `box` [x, y, w, h],
-/// `oriented` [x, y, w, h, angle], `polygon` [[x, y], ...] or `mask`, the runs of a mask as packed, in base64. Pixels and
-/// degrees. Points are to be cut out first.
+/// `oriented` [x, y, w, h, angle], `polygon` [[x, y], ...], `points` {include, exclude, box}, or `mask`, the runs of a mask as
+/// packed, in base64. Pixels and degrees.
 [[nodiscard]] Json region_json(const Region& region);
 
 /// A region from that form.

@@ -83,37 +83,24 @@ Sequence parse_description(const fs::path& file) {
   return sequence;
 }
 
-// A basic string of TOML.
-std::string quoted(const std::string& text) {
-  std::string out = "\"";
-  for (const char c : text) {
-    if (c == '"' || c == '\\') out += '\\';
-    if (static_cast<unsigned char>(c) < 0x20)
-      out += fmt::format("\\u{:04X}", c);
-    else
-      out += c;
-  }
-  return out + "\"";
-}
-
 std::string description_text(const Sequence& sequence) {
   std::string text = fmt::format("format  = \"{}\"\ntitle   = {}\nframes  = {}\nrate_hz = {}\n", kFormat,
-                                 quoted(sequence.title), quoted(sequence.frames), sequence.rate_hz);
-  if (!sequence.truth_file.empty()) text += fmt::format("truth   = {}\n", quoted(sequence.truth_file));
-  if (!sequence.masks.empty()) text += fmt::format("masks   = {}\n", quoted(sequence.masks));
-  if (!sequence.others_file.empty()) text += fmt::format("others  = {}\n", quoted(sequence.others_file));
+                                 toml_string(sequence.title), toml_string(sequence.frames), sequence.rate_hz);
+  if (!sequence.truth_file.empty()) text += fmt::format("truth   = {}\n", toml_string(sequence.truth_file));
+  if (!sequence.masks.empty()) text += fmt::format("masks   = {}\n", toml_string(sequence.masks));
+  if (!sequence.others_file.empty()) text += fmt::format("others  = {}\n", toml_string(sequence.others_file));
   text += "tags    = [";
   for (const std::string& tag : sequence.tags)
-    text += (tag == sequence.tags.front() ? "" : ", ") + quoted(tag);
+    text += (tag == sequence.tags.front() ? "" : ", ") + toml_string(tag);
   text += "]\n";
   for (const TagSpan& span : sequence.spans)
     text +=
-        fmt::format("\n[[span]]\ntag  = {}\nfrom = {}\nto   = {}\n", quoted(span.tag), span.from, span.to);
+        fmt::format("\n[[span]]\ntag  = {}\nfrom = {}\nto   = {}\n", toml_string(span.tag), span.from, span.to);
   if (sequence.camera)
     text += fmt::format("\n[camera]\nfocal_px  = {}\ncentre_px = [{}, {}]\n", sequence.camera->focal_px,
                         sequence.camera->centre_px.x, sequence.camera->centre_px.y);
   if (sequence.target) {
-    text += fmt::format("\n[target]\nlabel = {}\n", quoted(sequence.target->label));
+    text += fmt::format("\n[target]\nlabel = {}\n", toml_string(sequence.target->label));
     if (sequence.target->diameter_mm)
       text += fmt::format("diameter_mm = {}\n", *sequence.target->diameter_mm);
   }

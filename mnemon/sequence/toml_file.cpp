@@ -204,4 +204,16 @@ TomlFile::TomlFile(std::filesystem::path file)
 TomlFile::TomlFile(std::string_view text, std::filesystem::path file)
     : file_(std::move(file)), table_(parsed(text, file_)) {}
 
+std::string toml_string(const std::string& text) {
+  std::string out = "\"";
+  for (const char c : text) {
+    if (c == '"' || c == '\\') out += '\\';
+    if (static_cast<unsigned char>(c) < 0x20)
+      out += fmt::format("\\u{:04X}", c);
+    else
+      out += c;
+  }
+  return out + "\"";
+}
+
 }  // namespace mnemon

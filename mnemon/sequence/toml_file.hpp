@@ -88,4 +88,7 @@ class TomlFile {
   toml::table table_;
 };
 
+/// A text as TOML writes it, between quotes.
+[[nodiscard]] std::string toml_string(const std::string& text);
+
 }  // namespace mnemon

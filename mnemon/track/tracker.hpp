@@ -28,6 +28,7 @@ struct Estimate {
 struct Stage {
   std::string_view name;
   ImageView<const float> picture;
+  std::optional<OrientedBox> area = {};  ///< Where in the frame it lies, px; of what lies nowhere in it, nothing.
 };
 
 /// Something that a tracker worked out from its seed. Where it has the name of one of the tracker's parameters,

@@ -19,7 +19,7 @@ namespace fs = std::filesystem;
 
 const std::map<std::string, int> kFloors{
     {"base", 0},  {"geometry", 1}, {"image", 1}, {"signal", 1}, {"media", 2}, {"vision", 2}, {"sequence", 3},
-    {"scene", 4}, {"track", 5},    {"score", 5}, {"run", 6},    {"study", 7}, {"report", 8}};
+    {"scene", 4}, {"track", 5},    {"score", 5}, {"run", 6},    {"study", 7}, {"report", 8}, {"desk", 9}};
 
 // Rooms of one floor that may use each other, in this direction only.
 const std::set<std::pair<std::string, std::string>> kSameFloor{

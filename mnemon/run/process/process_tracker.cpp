@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <cstring>
 #include <fstream>
 #include <utility>
@@ -148,6 +149,23 @@ ImageView<const Byte> ProcessTracker::do_mask() const noexcept {
   return has_mask_ ? mask_.view() : ImageView<const Byte>{};
 }
 
+namespace {
+
+// Where a stage lies in the frame, if it says so.
+std::optional<OrientedBox> area_of_answer(const Json& stage) {
+  const auto area = stage.find("area");
+  if (area == stage.end() || area->is_null()) return std::nullopt;
+  const auto refuse = [] { refuse_answer("area", "is to be x, y, w, h and degrees"); };
+  if (!area->is_array() || area->size() != 5) refuse();
+  for (const Json& number : *area)
+    if (!number.is_number() || !std::isfinite(number.get<double>())) refuse();
+  const auto n = area->get<std::vector<double>>();
+  if (!is_proper(Box{n[0], n[1], n[2], n[3]})) refuse();
+  return OrientedBox{{n[0], n[1], n[2], n[3]}, n[4]};
+}
+
+}  // namespace
+
 std::vector<Stage> ProcessTracker::do_stages() {
   if (!link_ || !is_seeded_) return {};
   const Json answer = link_->call("stages", nullptr, spec_.step_limit_ms);
@@ -155,6 +173,7 @@ std::vector<Stage> ProcessTracker::do_stages() {
     refuse_answer("result", "is to be a list of at most 64 stages");
   names_.clear();
   pictures_.clear();
+  std::vector<std::optional<OrientedBox>> areas;
   for (const Json& stage : answer) {
     if (!stage.is_object() || !stage.contains("name") || !stage["name"].is_string())
       refuse_answer("name", "is missing from a stage");
@@ -174,10 +193,11 @@ std::vector<Stage> ProcessTracker::do_stages() {
     std::memcpy(picture.view().data, bytes->data(), bytes->size());
     names_.push_back(file_name_of(stage["name"].get_ref<const std::string&>()));
     pictures_.push_back(std::move(picture));
+    areas.push_back(area_of_answer(stage));
   }
   std::vector<Stage> stages;
   for (std::size_t i = 0; i < names_.size(); ++i)
-    stages.push_back({names_[i], std::as_const(pictures_[i]).view()});
+    stages.push_back({names_[i], std::as_const(pictures_[i]).view(), areas[i]});
   return stages;
 }
 

@@ -111,6 +111,9 @@ class Server {
                      {"channels", copy.channels()},
                      {"floats", base64({reinterpret_cast<const char*>(copy.view().data),
                                         copy.elements().size_bytes()})}});
+      if (!stage.area) continue;
+      const Box& box = stage.area->box;
+      all.back()["area"] = {box.x, box.y, box.w, box.h, stage.area->angle_deg};
     }
     return all;
   }

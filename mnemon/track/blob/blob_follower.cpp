@@ -469,9 +469,12 @@ std::vector<Stage> BlobFollower<E>::stages() {
       for (int c = 0; c < bits->cols(); ++c) picture(r, c) = bits->at(r, c) ? 1.0f : 0.0f;
     pictures_.push_back(std::move(picture));
   }
-  return {{"weights", std::as_const(pictures_[0]).view()},
-          {"matches", std::as_const(pictures_[1]).view()},
-          {"piece", std::as_const(pictures_[2]).view()}};
+  const OrientedBox window{{double(grid_.left), double(grid_.top), double(grid_.block * pictures_[0].cols()),
+                            double(grid_.block * pictures_[0].rows())},
+                           0};
+  return {{"weights", std::as_const(pictures_[0]).view(), window},
+          {"matches", std::as_const(pictures_[1]).view(), window},
+          {"piece", std::as_const(pictures_[2]).view(), window}};
 }
 
 template class BlobFollower<ColourEvidence>;

@@ -9,10 +9,10 @@ std::vector<Stage> CellStages::of(const CellFeatures& features, const StackFilte
                                   const FilterFollower& follower) {
   channels_ = features.channels_picture();
   filter_ = filter.picture();
-  return {{"patch", features.grey()},
+  return {{"patch", features.grey(), follower.window()},
           {"channels", std::as_const(channels_).view()},
           {"filter", std::as_const(filter_).view()},
-          {"response", follower.response()}};
+          {"response", follower.response(), follower.window()}};
 }
 
 }  // namespace mnemon

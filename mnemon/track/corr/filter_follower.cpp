@@ -97,8 +97,8 @@ void FilterFollower::keep_to_focus() {
 
 // The filter's own picture of a response is its next call's as well.
 void FilterFollower::respond(const Frame& frame, Point at) noexcept {
-  const ImageView<const float> response =
-      filter_->respond(features_->take(frame.rgb, window_.around(at, scale_, turn_deg_)));
+  looked_at_ = window_.around(at, scale_, turn_deg_);
+  const ImageView<const float> response = filter_->respond(features_->take(frame.rgb, looked_at_));
   std::ranges::copy(response.elements(), response_.elements().begin());
 }
 

@@ -75,6 +75,9 @@ class FilterFollower {
   /// The likelihood of the last window's cells by colour, where that counts.
   [[nodiscard]] ImageView<const float> likelihood() const noexcept { return likelihood_.view(); }
 
+  /// The window that the response is of.
+  [[nodiscard]] const OrientedBox& window() const noexcept { return looked_at_; }
+
   /// The largest window that is ever looked through, as a multiple of the first: the target no larger than the frame,
   /// the window no larger than two, as its memory is taken at once.
   [[nodiscard]] static double most_scale(FrameSize size, const Box& target,
@@ -137,6 +140,7 @@ class FilterFollower {
   Usual usual_likeness_;
   ColourModel colours_;
   Box target_;
+  OrientedBox looked_at_;
   Point middle_;
   double scale_ = 1;
   double turn_deg_ = 0;  // since it was seeded, clockwise

@@ -56,9 +56,9 @@ Estimate CorrPlain::do_follow(const Frame& frame) { return filter_.follower().fo
 
 std::vector<Stage> CorrPlain::do_stages() {
   filter_picture_ = filter_.filter().picture();
-  return {{"patch", filter_.features().patch()},
+  return {{"patch", filter_.features().patch(), filter_.follower().window()},
           {"filter", std::as_const(filter_picture_).view()},
-          {"response", filter_.follower().response()}};
+          {"response", filter_.follower().response(), filter_.follower().window()}};
 }
 
 }  // namespace mnemon

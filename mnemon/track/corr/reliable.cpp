@@ -24,7 +24,8 @@ Estimate CorrReliable::do_follow(const Frame& frame) { return filter_.follower()
 std::vector<Stage> CorrReliable::do_stages() {
   std::vector<Stage> stages = stages_.of(filter_.features(), filter_.filter(), filter_.follower());
   stages.insert(stages.begin() + 2,
-                {{"likelihood", filter_.follower().likelihood()}, {"mask", filter_.filter().mask()}});
+                {{"likelihood", filter_.follower().likelihood(), filter_.follower().window()},
+                 {"mask", filter_.filter().mask()}});
   return stages;
 }
 

@@ -90,7 +90,7 @@ std::vector<Stage> Fusion::do_stages() {
   const auto add = [&](std::string_view way, Tracker& tracker) {
     for (const Stage& stage : tracker.stages()) {
       stage_names_.push_back(std::string(way) + "-" + std::string(stage.name));
-      all.push_back({"", stage.picture});
+      all.push_back({"", stage.picture, stage.area});
     }
   };
   if (has_filter_) add("filter", filter_);

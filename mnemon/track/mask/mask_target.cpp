@@ -346,10 +346,20 @@ std::vector<Stage> MaskTarget::stages() {
   add(rows, cols, 1, [&](int r, int c, int) { return static_cast<float>(last().labels()(r, c)); });
   const ImageView<const float> differences = last().fit.differences();
   add(differences.rows, differences.cols, 1, [&](int r, int c, int) { return differences(r, c); });
-  const std::string_view names[] = {"patch", "likelihood", "shape", "mask", "match"};
+  const int block = last().patch.block();
+  const OrientedBox window{
+      {double(last().patch.left()), double(last().patch.top()), double(block * cols), double(block * rows)}, 0};
+  struct Named {
+    std::string_view name;
+    bool lies_in_window;
+  };
+  constexpr Named kNamed[] = {
+      {"patch", true}, {"likelihood", true}, {"shape", false}, {"mask", true}, {"match", false}};
   std::vector<Stage> stages;
   for (std::size_t i = 0; i < pictures_.size(); ++i)
-    if (!pictures_[i].empty()) stages.push_back({names[i], std::as_const(pictures_[i]).view()});
+    if (!pictures_[i].empty())
+      stages.push_back({kNamed[i].name, std::as_const(pictures_[i]).view(),
+                        kNamed[i].lies_in_window ? std::optional(window) : std::nullopt});
   return stages;
 }
 

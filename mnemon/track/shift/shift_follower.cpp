@@ -32,8 +32,9 @@ Estimate ShiftFollower::estimate(const Held& held) const noexcept {
 
 std::vector<Stage> ShiftFollower::stages() {
   path_picture_ = path_picture(target_);
-  return {{"back-projection", target_.back_projection().weights()},
-          {"path", std::as_const(path_picture_).view()}};
+  const OrientedBox window{target_.back_projection().window(), 0};
+  return {{"back-projection", target_.back_projection().weights(), window},
+          {"path", std::as_const(path_picture_).view(), window}};
 }
 
 // Once the target was not seen it is taken to stand still.

@@ -1,0 +1,139 @@
+// SPDX-License-Identifier: MIT
+#include <mnemon/desk/lane.hpp>
+
+#include <algorithm>
+#include <utility>
+
+#include <mnemon/base/error.hpp>
+#include <mnemon/image/resample.hpp>
+
+namespace mnemon {
+namespace {
+
+constexpr int kMostShown = 512;           // px along a stage's longer side
+constexpr std::size_t kMostFilmed = 128;  // frames
+
+// The same marks, one after the other.
+bool has_key(const std::vector<std::string>& keys, const std::string& key) {
+  return std::ranges::find(keys, key) != keys.end();
+}
+
+// As few pixels as are looked at: of larger stages every so many.
+Image<Byte> thinned(const Image<Byte>& whole) {
+  const int longest = std::max(whole.rows(), whole.cols());
+  const int stride = (longest + kMostShown - 1) / kMostShown;
+  const int channels = whole.view().channels;
+  Image<Byte> thin((whole.rows() + stride - 1) / stride, (whole.cols() + stride - 1) / stride, channels);
+  for (int r = 0; r < thin.rows(); ++r)
+    for (int c = 0; c < thin.cols(); ++c)
+      for (int k = 0; k < channels; ++k) thin(r, c, k) = whole(r * stride, c * stride, k);
+  return thin;
+}
+
+}  // namespace
+
+ShownStage shown_stage(const Stage& stage) {
+  ShownStage shown{std::string(stage.name), levels_of(stage.picture), stage.picture.rows, stage.picture.cols, {}};
+  // Colours are bytes already.
+  if (stage.picture.channels == 3) shown.levels = {0, 255};
+  Image<Byte> bytes = bytes_between(stage.picture, shown.levels);
+  shown.bytes = std::max(bytes.rows(), bytes.cols()) > kMostShown ? thinned(bytes) : std::move(bytes);
+  return shown;
+}
+
+Lane::Lane(const Catalogue& catalogue, FrameShelf& frames, TrackerSettings settings)
+    : catalogue_(catalogue), frames_(frames), settings_(std::move(settings)) {
+  static_cast<void>(catalogue_.make(settings_.tracker, settings_.set));
+  session_ = made();
+}
+
+std::unique_ptr<Session> Lane::made() const {
+  return std::make_unique<Session>([this, settings = settings_] { return catalogue_.make(settings.tracker, settings.set); },
+                                   frames_);
+}
+
+void Lane::retune(TrackerSettings settings) {
+  static_cast<void>(catalogue_.make(settings.tracker, settings.set));  // refuses what is not allowed
+  generation_ += session_->generation() + 1;
+  before_ = std::move(session_);
+  before_settings_ = std::exchange(settings_, std::move(settings));
+  session_ = made();
+  for (const SessionMark& mark : marks_) session_->mark(mark);
+  failure_.clear();
+  film_.clear();
+}
+
+void Lane::set_marks(const std::vector<SessionMark>& marks, const std::vector<std::string>& keys) {
+  for (std::size_t i = 0; i < keys_.size(); ++i)
+    if (!has_key(keys, keys_[i])) {
+      session_->unmark(marks_[i].frame);
+      if (before_) before_->unmark(marks_[i].frame);
+    }
+  for (std::size_t i = 0; i < keys.size(); ++i)
+    if (!has_key(keys_, keys[i])) {
+      session_->mark(marks[i]);
+      if (before_) before_->mark(marks[i]);
+    }
+  marks_ = marks;
+  keys_ = keys;
+  failure_.clear();
+  film_.clear();
+}
+
+bool Lane::step(int to, int first) {
+  if (!failure_.empty()) return false;
+  const std::size_t known = session_->log().size();
+  try {
+    if (!session_->step(to, first)) return false;
+    if (watched_.empty() || session_->log().size() == known) return true;
+    const int frame = session_->log().back().frame;
+    std::vector<ShownStage> kept;
+    for (const Stage& stage : session_->tracker_on(frame).stages())
+      if (!stage.picture.empty() && watched_.contains(std::string(stage.name))) kept.push_back(shown_stage(stage));
+    film_[frame] = std::move(kept);
+    if (film_.size() > kMostFilmed) film_.erase(frame > film_.begin()->first ? film_.begin() : std::prev(film_.end()));
+  } catch (const Error& error) {
+    failure_ = error.what();
+  }
+  return true;
+}
+
+std::vector<ShownStage> Lane::stages(Moment moment, int frame) {
+  std::vector<ShownStage> all;
+  Session* const of = session(moment);
+  if (of == nullptr) return all;
+  for (const Stage& stage : of->tracker_on(frame).stages())
+    if (!stage.picture.empty()) all.push_back(shown_stage(stage));
+  return all;
+}
+
+std::optional<ShownStage> Lane::stage(Moment moment, int frame, const std::string& name) {
+  if (moment == Moment::now)
+    if (const auto kept = film_.find(frame); kept != film_.end())
+      for (const ShownStage& one : kept->second)
+        if (one.name == name) return one;
+  Session* const of = session(moment);
+  if (of == nullptr) return std::nullopt;
+  for (const Stage& stage : of->tracker_on(frame).stages())
+    if (stage.name == name && !stage.picture.empty()) return shown_stage(stage);
+  return std::nullopt;
+}
+
+std::vector<double> Lane::values(Moment moment, int frame, const std::string& name, int row, int col) {
+  std::vector<double> values;
+  Session* const of = session(moment);
+  if (of == nullptr) return values;
+  for (const Stage& stage : of->tracker_on(frame).stages()) {
+    const ImageView<const float> picture = stage.picture;
+    if (stage.name != name || row < 0 || col < 0 || row >= picture.rows || col >= picture.cols) continue;
+    for (int k = 0; k < picture.channels; ++k) values.push_back(picture(row, col, k));
+  }
+  return values;
+}
+
+void Lane::again(int frame) {
+  session_->again(frame);
+  failure_.clear();
+}
+
+}  // namespace mnemon

@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <map>
+#include <memory>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+#include <mnemon/base/json.hpp>
+#include <mnemon/image/levels.hpp>
+#include <mnemon/run/session.hpp>
+#include <mnemon/study/settings.hpp>
+
+namespace mnemon {
+
+/// A stage as bytes, and what black and white stand for.
+struct ShownStage {
+  std::string name;
+  Levels levels;
+  int rows = 0;  ///< Of the stage itself, which may be larger than what is shown of it.
+  int cols = 0;
+  Image<Byte> bytes;  ///< One channel, or three.
+};
+
+/// A stage as it is shown.
+[[nodiscard]] ShownStage shown_stage(const Stage& stage);
+
+/// What a lane's pictures are of: the session as it is now, or as it was before the last change of a setting.
+enum class Moment { now, before };
+
+/// One tracker with its settings on the marks of a target. Not to be shared by threads.
+class Lane {
+ public:
+  /// All must outlive it.
+  Lane(const Catalogue& catalogue, FrameShelf& frames, TrackerSettings settings);
+
+  /// The tracker and what is set of it.
+  [[nodiscard]] const TrackerSettings& settings() const noexcept { return settings_; }
+  /// Its entry in the catalogue.
+  [[nodiscard]] const TrackerEntry& entry() const { return catalogue_.entry(settings_.tracker); }
+
+  /// Takes another tracker or other values: everything is worked out again, and what was stays as `before`.
+  /// \throws CallError  where there is no such tracker, or a value is not allowed; the lane is then as it was.
+  void retune(TrackerSettings settings);
+
+  /// Makes the marks these; rows that do not hang on what differs stay.
+  void set_marks(const std::vector<SessionMark>& marks, const std::vector<std::string>& keys);
+
+  /// The rows, stages and masks; null before there was any change.
+  [[nodiscard]] Session* session(Moment moment) noexcept {
+    return moment == Moment::now ? session_.get() : before_.get();
+  }
+  [[nodiscard]] const Session& session() const noexcept { return *session_; }
+  /// What was set before the last change.
+  [[nodiscard]] const std::optional<TrackerSettings>& before() const noexcept { return before_settings_; }
+
+  /// Works out one row more, as Session::step. What fails is kept as `failure`, and nothing more is done until something changes.
+  bool step(int to, int first);
+
+  /// Why no further rows come; empty where all is well.
+  [[nodiscard]] const std::string& failure() const noexcept { return failure_; }
+
+  /// Keeps the stages of these names on every step from now on, so that they can be shown while the tracker goes on.
+  void watch(std::set<std::string> stages) { watched_ = std::move(stages); }
+
+  /// All stages on a frame.
+  /// \throws Error  as Session::tracker_on does.
+  [[nodiscard]] std::vector<ShownStage> stages(Moment moment, int frame);
+
+  /// One stage on a frame: as it was kept while the tracker went on, or worked out again. Nothing where it has none of that name.
+  [[nodiscard]] std::optional<ShownStage> stage(Moment moment, int frame, const std::string& name);
+
+  /// The values of a stage's pixel, one a channel; empty where there is none.
+  [[nodiscard]] std::vector<double> values(Moment moment, int frame, const std::string& name, int row, int col);
+
+  /// Learns afresh from the last mark up to a frame.
+  void again(int frame);
+
+  /// Changes whenever rows that were known are so no longer.
+  [[nodiscard]] int generation() const noexcept { return generation_ + session_->generation(); }
+
+ private:
+  [[nodiscard]] std::unique_ptr<Session> made() const;
+
+  const Catalogue& catalogue_;
+  FrameShelf& frames_;
+  TrackerSettings settings_;
+  std::vector<SessionMark> marks_;
+  std::vector<std::string> keys_;  // tells marks apart
+  std::unique_ptr<Session> session_;
+  std::unique_ptr<Session> before_;
+  std::optional<TrackerSettings> before_settings_;
+  std::string failure_;
+  std::set<std::string> watched_;
+  std::map<int, std::vector<ShownStage>> film_;  // of the last steps
+  int generation_ = 0;
+};
+
+}  // namespace mnemon

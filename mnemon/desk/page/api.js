@@ -1,0 +1,73 @@
+// Talks to the program: messages, news and pictures.
+const tab = crypto.randomUUID();
+
+// What is done, as docs/desk.md has it. \throws Error with the program's words.
+export async function act(message) {
+  const answer = await fetch('/act', { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Mnemon-Tab': tab }, body: JSON.stringify(message) });
+  const said = await answer.json().catch(() => ({ error: `status ${answer.status}` }));
+  if (!answer.ok) throw new Error(said.error);
+  return said;
+}
+
+// Calls `told` with every piece of news, and `cut` with 'taken', 'held' or 'gone' where no more come.
+export async function listen(told, cut, take = false) {
+  const address = `/events?tab=${tab}${take ? '&take=1' : ''}`;
+  const first = await fetch(address, { method: 'GET', headers: { Accept: 'text/event-stream' } }).catch(() => null);
+  if (!first) return cut('gone');
+  if (first.status === 409) return cut('held');
+  if (!first.ok || !first.body) return cut('gone');
+  const reader = first.body.pipeThrough(new TextDecoderStream()).getReader();
+  let text = '';
+  for (;;) {
+    const { value, done } = await reader.read().catch(() => ({ done: true }));
+    if (done) return cut('gone');
+    text += value;
+    for (let end = text.indexOf('\n\n'); end >= 0; end = text.indexOf('\n\n')) {
+      const message = text.slice(0, end);
+      text = text.slice(end + 2);
+      if (message.startsWith('event: taken')) return cut('taken');
+      if (message.startsWith('data: ')) told(JSON.parse(message.slice(6)));
+    }
+  }
+}
+
+// Pictures that have come, those asked for last in front. A picture that is under way is asked for once.
+class Pictures {
+  constructor(most) {
+    this.most = most;
+    this.known = new Map();
+  }
+
+  get(address) {
+    let entry = this.known.get(address);
+    if (entry) {
+      this.known.delete(address);
+      this.known.set(address, entry);
+      return entry;
+    }
+    entry = { bitmap: null, failed: '' };
+    entry.coming = fetch(address).then(async (answer) => {
+      if (!answer.ok) throw new Error((await answer.json().catch(() => ({}))).error ?? `status ${answer.status}`);
+      entry.bitmap = await createImageBitmap(await answer.blob());
+      return entry.bitmap;
+    }).catch((error) => {
+      entry.failed = error.message;
+      return null;
+    });
+    this.known.set(address, entry);
+    while (this.known.size > this.most) {
+      const [oldest, old] = this.known.entries().next().value;
+      old.coming.then((bitmap) => bitmap?.close());
+      this.known.delete(oldest);
+    }
+    return entry;
+  }
+
+  clear() {
+    this.known.clear();
+  }
+}
+
+export const frames = new Pictures(48);
+export const smalls = new Pictures(600);
+export const inner = new Pictures(160);
