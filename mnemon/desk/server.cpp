@@ -77,7 +77,7 @@ struct DeskServer::Parts {
   Parts(Desk& of, int wanted);
 
   void routes();
-  httplib::Server::HandlerResponse admit(const httplib::Request& request, httplib::Response& response) const;
+  bool admits(const httplib::Request& request, httplib::Response& response) const;
   void stream(const httplib::Request& request, httplib::Response& response);
   bool send_news(const std::string& tab, NewsCursor& cursor, httplib::DataSink& sink);
   void act(const httplib::Request& request, httplib::Response& response);
@@ -111,35 +111,35 @@ DeskServer::Parts::Parts(Desk& of, int wanted) : desk(of) {
     port = server.bind_to_any_port("127.0.0.1");
   else if (server.bind_to_port("127.0.0.1", wanted))
     port = wanted;
-  if (port <= 0) throw Error(fmt::format("port {} of 127.0.0.1 cannot be had; leave out --port to take any", wanted));
+  if (port <= 0)
+    throw Error(fmt::format("port {} of 127.0.0.1 cannot be had; leave out --port to take any", wanted));
 }
 
-// Before anything else is looked at: who calls, and by which name.
-httplib::Server::HandlerResponse DeskServer::Parts::admit(const httplib::Request& request,
-                                                          httplib::Response& response) const {
-  using Answer = httplib::Server::HandlerResponse;
+// Who calls, and by which name. Otherwise the answer is there already.
+bool DeskServer::Parts::admits(const httplib::Request& request, httplib::Response& response) const {
   const auto is_own = [this](const std::string& host) {
     return host == fmt::format("127.0.0.1:{}", port) || host == fmt::format("localhost:{}", port);
   };
   const std::string host = request.get_header_value("Host");
   const std::string origin = request.get_header_value("Origin");
-  const bool is_from_elsewhere = !origin.empty() && (!origin.starts_with("http://") || !is_own(origin.substr(7)));
+  const bool is_from_elsewhere =
+      !origin.empty() && (!origin.starts_with("http://") || !is_own(origin.substr(7)));
   if (request.get_header_value_count("Host") != 1 || !is_own(host) || is_from_elsewhere) {
     answer_error(response, 403, "the desk answers only pages of its own");
-    return Answer::Handled;
+    return false;
   }
   const std::string cookie = fmt::format("mnemon_desk_{}={}", port, token);
   if (request.method == "GET" && request.path == "/" && text_param(request, "token", "") == token) {
     response.set_header("Set-Cookie", cookie + "; HttpOnly; SameSite=Strict; Path=/");
     response.set_redirect("/");
-    return Answer::Handled;
+    return false;
   }
   const std::string cookies = "; " + request.get_header_value("Cookie") + ";";
   if (cookies.find("; " + cookie + ";") == std::string::npos) {
     answer_error(response, 403, "open the whole address that the program printed: it holds a token");
-    return Answer::Handled;
+    return false;
   }
-  return Answer::Unhandled;
+  return true;
 }
 
 void DeskServer::Parts::routes() {
@@ -155,35 +155,43 @@ void DeskServer::Parts::routes() {
                                                 {"/page/stages.js", desk_stages, "text/javascript"},
                                                 {"/page/keep.js", desk_keep, "text/javascript"},
                                                 {"/page/main.js", desk_main, "text/javascript"}}};
-  server.set_pre_routing_handler(
-      [this](const httplib::Request& request, httplib::Response& response) { return admit(request, response); });
-  server.set_default_headers({{"Cache-Control", "no-store"},
-                              {"X-Content-Type-Options", "nosniff"},
-                              {"Referrer-Policy", "no-referrer"},
-                              {"Content-Security-Policy",
-                               "default-src 'none'; script-src 'self'; style-src 'self'; connect-src 'self'; "
-                               "img-src 'self' blob:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"}});
-  server.set_exception_handler([](const httplib::Request&, httplib::Response& response, std::exception_ptr thrown) {
-    try {
-      std::rethrow_exception(thrown);
-    } catch (const CallError& error) {
-      answer_error(response, 400, error.what());
-    } catch (const Error& error) {
-      answer_error(response, 422, error.what());
-    } catch (const std::exception& error) {
-      answer_error(response, 500, error.what());
-    }
+  // What has a body is looked at once that has been read: its rest would be taken for the next request.
+  server.set_pre_routing_handler([this](const httplib::Request& request, httplib::Response& response) {
+    using Answer = httplib::Server::HandlerResponse;
+    return request.method == "POST" || admits(request, response) ? Answer::Unhandled : Answer::Handled;
   });
+  server.set_default_headers(
+      {{"Cache-Control", "no-store"},
+       {"X-Content-Type-Options", "nosniff"},
+       {"Referrer-Policy", "no-referrer"},
+       {"Content-Security-Policy",
+        "default-src 'none'; script-src 'self'; style-src 'self'; connect-src 'self'; "
+        "img-src 'self' blob:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"}});
+  server.set_exception_handler(
+      [](const httplib::Request&, httplib::Response& response, std::exception_ptr thrown) {
+        try {
+          std::rethrow_exception(thrown);
+        } catch (const CallError& error) {
+          answer_error(response, 400, error.what());
+        } catch (const Error& error) {
+          answer_error(response, 422, error.what());
+        } catch (const std::exception& error) {
+          answer_error(response, 500, error.what());
+        }
+      });
   server.set_error_handler([](const httplib::Request&, httplib::Response& response) {
-    if (response.body.empty()) answer_error(response, response.status, fmt::format("status {}", response.status));
+    if (response.body.empty())
+      answer_error(response, response.status, fmt::format("status {}", response.status));
   });
   for (const PageFile& file : kFiles)
     server.Get(file.path, [&file](const httplib::Request&, httplib::Response& response) {
       response.set_content(file.text.data(), file.text.size(), file.type);
     });
-  server.Get("/favicon.ico", [](const httplib::Request&, httplib::Response& response) { response.status = 204; });
+  server.Get("/favicon.ico",
+             [](const httplib::Request&, httplib::Response& response) { response.status = 204; });
   server.Get("/frame", [this](const httplib::Request& request, httplib::Response& response) {
-    response.set_content(desk.frame_jpeg(whole_param(request, "n", -1), whole_param(request, "width", 0)), "image/jpeg");
+    response.set_content(desk.frame_jpeg(whole_param(request, "n", -1), whole_param(request, "width", 0)),
+                         "image/jpeg");
   });
   server.Get("/small", [this](const httplib::Request& request, httplib::Response& response) {
     if (auto picture = desk.small_jpeg(whole_param(request, "n", -1)))
@@ -201,8 +209,12 @@ void DeskServer::Parts::routes() {
                                        whole_param(request, "n", -1)),
                          "image/png");
   });
-  server.Get("/events", [this](const httplib::Request& request, httplib::Response& response) { stream(request, response); });
-  server.Post("/act", [this](const httplib::Request& request, httplib::Response& response) { act(request, response); });
+  server.Get("/events", [this](const httplib::Request& request, httplib::Response& response) {
+    stream(request, response);
+  });
+  server.Post("/act", [this](const httplib::Request& request, httplib::Response& response) {
+    act(request, response);
+  });
 }
 
 bool DeskServer::Parts::has_desk(const std::string& one) {
@@ -226,7 +238,9 @@ void DeskServer::Parts::stream(const httplib::Request& request, httplib::Respons
   const auto cursor = std::make_shared<NewsCursor>();
   response.set_chunked_content_provider(
       "text/event-stream",
-      [this, asking, cursor](std::size_t, httplib::DataSink& sink) { return send_news(asking, *cursor, sink); },
+      [this, asking, cursor](std::size_t, httplib::DataSink& sink) {
+        return send_news(asking, *cursor, sink);
+      },
       [this, asking](bool) {
         const std::scoped_lock lock(mutex);
         if (tab != asking) return;
@@ -255,6 +269,7 @@ bool DeskServer::Parts::send_news(const std::string& asking, NewsCursor& cursor,
 }
 
 void DeskServer::Parts::act(const httplib::Request& request, httplib::Response& response) {
+  if (!admits(request, response)) return;
   if (!request.get_header_value("Content-Type").starts_with("application/json")) {
     answer_error(response, 415, "messages are JSON");
     return;

@@ -24,7 +24,8 @@ Session::Session(MakeTracker make, FrameShelf& frames, const SessionOptions& opt
 
 void Session::mark(SessionMark mark) {
   if (mark.frame < 0) throw CallError(fmt::format("there is no frame {}", mark.frame));
-  const auto at = std::ranges::lower_bound(stretches_, mark.frame, {}, [](const Stretch& one) { return one.mark.frame; });
+  const auto at =
+      std::ranges::lower_bound(stretches_, mark.frame, {}, [](const Stretch& one) { return one.mark.frame; });
   const bool is_first = at == stretches_.begin();
   if (at != stretches_.end() && at->mark.frame == mark.frame) {
     at->mark = std::move(mark);
@@ -103,7 +104,8 @@ Tracker& Session::tracker_on(int frame) {
                        (nearest == nullptr || looked_.frame >= nearest->frame);
   ShownSteps steps(options_.width);
   if (!goes_on) {
-    looked_ = {nearest != nullptr ? nearest->frame : first - 1, nearest != nullptr ? nearest->tracker->clone() : make_()};
+    looked_ = {nearest != nullptr ? nearest->frame : first - 1,
+               nearest != nullptr ? nearest->tracker->clone() : make_()};
     if (nearest == nullptr && &stretch == stretches_.data() && looked_.tracker->watches())
       for (int i = 0; i < first; ++i) steps.watch(*looked_.tracker, frames_.at(i).frame());
   }
@@ -125,7 +127,8 @@ Trace Session::trace() const {
 
 // The stretch that a frame from the first mark on lies in.
 std::size_t Session::stretch_of(int frame) const {
-  const auto after = std::ranges::upper_bound(stretches_, frame, {}, [](const Stretch& one) { return one.mark.frame; });
+  const auto after =
+      std::ranges::upper_bound(stretches_, frame, {}, [](const Stretch& one) { return one.mark.frame; });
   return static_cast<std::size_t>(std::distance(stretches_.begin(), after)) - 1;
 }
 
@@ -142,14 +145,16 @@ bool Session::is_done(std::size_t stretch, int to) const {
 
 void Session::step_in(std::size_t place) {
   Stretch& stretch = stretches_[place];
-  const int frame = stretch.mark.frame + static_cast<int>(stretch.rows.size());
   if (!stretch.live) {
-    stretch.live = make_();
-    // A stretch that was cut short goes on from where it is.
-    if (!stretch.rows.empty()) stretch.live = tracker_on(frame - 1).clone();
-    if (!stretch.live) restart(stretch);
-    if (!stretch.live) return;
+    // A stretch that was cut short goes on from where it is, if that can be told: the smoothing's state is gone.
+    if (!stretch.rows.empty() && options_.smooth_s == 0)
+      stretch.live = tracker_on(stretch.rows.back().frame).clone();
+    if (!stretch.live) {
+      restart(stretch);
+      stretch.live = make_();
+    }
   }
+  const int frame = stretch.mark.frame + static_cast<int>(stretch.rows.size());
   const bool is_seed = stretch.rows.empty();
   if (is_seed && place == 0 && stretch.watched < frame && stretch.live->watches()) {
     stretch.steps.watch(*stretch.live, frames_.at(stretch.watched++).frame());

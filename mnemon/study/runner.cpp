@@ -322,7 +322,7 @@ class Planner {
   // runs, each with the reason.
   std::int64_t add_command(const PlannedTracker& tracker) {
     const std::vector<std::string>& command = tracker.process->command;
-    auto& [source, trained_on] = commands_[command];
+    auto& [source, trained_on, model_bytes] = commands_[command];
     if (source.empty()) {
       source = fingerprint_of_command(command, tracker.process->folder);
       try {
@@ -332,12 +332,14 @@ class Planner {
         const ProcessFacts facts = facts_of_process(asked, kAskedSize);
         if (!facts.version.empty()) source += " " + facts.version;
         trained_on = facts.trained_on;
+        model_bytes = facts.model_bytes;
       } catch (const Error&) {
         source += " ?";
       }
     }
     Json process{{"command", command}};
     if (!trained_on.empty()) process["trained_on"] = trained_on;
+    if (model_bytes > 0) process["model_bytes"] = model_bytes;
     return writer_.add_tracker(kProcessName, process_params(process, tracker.set));
   }
 
@@ -393,6 +395,7 @@ class Planner {
   struct Command {
     std::string source;
     std::vector<std::string> trained_on;
+    double model_bytes = 0;
   };
 
   std::set<std::string> left_out_;

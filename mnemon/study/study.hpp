@@ -35,6 +35,8 @@ struct StudyTracker {
   [[nodiscard]] bool is_from_elsewhere() const { return name == "traces"; }
   /// Whether it runs in another process, so that its times hold the messages too.
   [[nodiscard]] bool is_process() const { return name == "process"; }
+  /// The size of its model, as a process tells; 0 where it tells none.
+  [[nodiscard]] double model_bytes() const;
   /// Whether its model was made from that sequence, or from a set of that name, as a process tells.
   [[nodiscard]] bool is_trained_on(const std::string& sequence) const;
   /// Whether it shows what sequences give for nothing: it stands below the others, whatever it scores.

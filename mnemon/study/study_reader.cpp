@@ -234,11 +234,25 @@ void score_runs(Study& study) {
 
 }  // namespace
 
-bool StudyTracker::is_trained_on(const std::string& sequence) const {
-  if (!is_process()) return false;
-  const Json all = Json::parse(params, nullptr, false);
+namespace {
+
+// What a process told when it began, by key.
+Json told_by_process(const StudyTracker& tracker, const char* key) {
+  if (!tracker.is_process()) return {};
+  const Json all = Json::parse(tracker.params, nullptr, false);
   const Json process = all.is_object() ? all.value(kProcessName, Json::object()) : Json::object();
-  const Json names = process.is_object() ? process.value("trained_on", Json::array()) : Json::array();
+  return process.is_object() ? process.value(key, Json()) : Json();
+}
+
+}  // namespace
+
+double StudyTracker::model_bytes() const {
+  const Json bytes = told_by_process(*this, "model_bytes");
+  return bytes.is_number() ? bytes.get<double>() : 0;
+}
+
+bool StudyTracker::is_trained_on(const std::string& sequence) const {
+  const Json names = told_by_process(*this, "trained_on");
   return names.is_array() && std::ranges::find(names, Json(sequence)) != names.end();
 }
 

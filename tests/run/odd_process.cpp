@@ -69,7 +69,7 @@ void be_odd(const std::string& way) {
       if (way == "inline") {
         answer(id, {{"name", "odd"}, {"version", "7"}, {"pixels", "inline"}, {"trained_on", {"kites"}}});
       } else if (way == "trained") {
-        answer(id, {{"version", "7"}, {"trained_on", {"kites"}}});
+        answer(id, {{"version", "7"}, {"trained_on", {"kites"}}, {"model_bytes", 2e6}});
       } else {
         answer(id, {{"name", "odd"}, {"version", "7"}});
       }

@@ -36,7 +36,7 @@ TEST(RegionJson, RefusesWhatIsNone) {
                            "{\"mask\":\"!!!!\"}", "{\"mask\":\"\"}", "{\"mask\":[1]}"})
     test::expect_parts(
         test::message_of<DataError>([&] { (void)parse_region(Json::parse(text), room.view()); }),
-        {"region", "one key of box, oriented, polygon or mask"});
+        {"region", "one key of box, oriented, polygon, mask or points"});
 }
 
 TEST(Base64, ReadsBackWhatItWrites) {

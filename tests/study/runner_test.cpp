@@ -325,6 +325,7 @@ TEST_F(StudyOnDisk, KnowsWhatAProcessWasTrainedOn) {
   const StudyTracker tracker = study().trackers.at(0);
   EXPECT_TRUE(tracker.is_trained_on("kites"));
   EXPECT_FALSE(tracker.is_trained_on("steady"));
+  EXPECT_EQ(tracker.model_bytes(), 2e6);
   test::expect_parts(study().runs.at(0).source, {" 7"});  // the version that it tells
 }
 

@@ -1,5 +1,8 @@
 // Talks to the program: messages, news and pictures.
-const tab = crypto.randomUUID();
+// A page that is loaded anew stays the same tab; a copy of it in another tab does not.
+const isReload = performance.getEntriesByType('navigation')[0]?.type === 'reload';
+const tab = (isReload && sessionStorage.getItem('tab')) || crypto.randomUUID();
+sessionStorage.setItem('tab', tab);
 
 // What is done, as docs/desk.md has it. \throws Error with the program's words.
 export async function act(message) {

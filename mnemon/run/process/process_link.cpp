@@ -136,6 +136,8 @@ void ProcessLink::begin(const ProcessSpec& spec) {
   facts_.version = text_at(facts, "version");
   facts_.keeps = facts.value("keeps", Json(false)) == Json(true);
   is_inline_ = text_at(facts, "pixels") == "inline";
+  if (const auto bytes = facts.find("model_bytes"); bytes != facts.end() && bytes->is_number())
+    facts_.model_bytes = std::max(0.0, bytes->get<double>());
   if (const auto trained = facts.find("trained_on"); trained != facts.end() && trained->is_array())
     for (const Json& name : *trained)
       if (name.is_string()) facts_.trained_on.push_back(plain_line(name.get_ref<const std::string&>()));

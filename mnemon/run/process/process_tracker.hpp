@@ -59,8 +59,9 @@ struct ProcessSpec {
 struct ProcessFacts {
   std::string version;
   std::vector<std::string>
-      trained_on;      ///< Names of the sequences, or of sets of them, that its model was made from.
-  bool keeps = false;  ///< Whether it may be seeded again.
+      trained_on;          ///< Names of the sequences, or of sets of them, that its model was made from.
+  double model_bytes = 0;  ///< Size of its model; 0 where it tells none.
+  bool keeps = false;      ///< Whether it may be seeded again.
 };
 
 /// Starts the process for frames of that size, and says what it is.
