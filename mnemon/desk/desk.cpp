@@ -52,7 +52,8 @@ std::vector<std::string> sequences_in(const fs::path& folder) {
   std::error_code code;
   if (!fs::is_directory(folder, code) || fs::exists(folder / "sequence.toml")) return found;
   for (const auto& entry : fs::directory_iterator(folder, code))
-    if (fs::exists(entry.path() / "sequence.toml") || is_video_name(entry.path())) found.push_back(entry.path().string());
+    if (fs::exists(entry.path() / "sequence.toml") || is_video_name(entry.path()))
+      found.push_back(entry.path().string());
   std::ranges::sort(found);
   return found;
 }
@@ -105,11 +106,15 @@ void Desk::open(const std::string& input) {
 // The desk's own thread: a row at a time, so that nobody waits long for the mutex.
 void Desk::run() {
   std::unique_lock lock(mutex_);
+  bool is_working = false;
   while (!is_over_) {
     if (job_) {
       run_job(lock);
     } else if (target().step(at_)) {
+      is_working = true;
       changed_.notify_all();
+    } else if (std::exchange(is_working, false)) {
+      changed();  // the call that does the same knows the last frame now
     } else {
       changed_.wait_for(lock, std::chrono::seconds(1));
       continue;
@@ -163,19 +168,20 @@ void Desk::changed() {
 
 Json Desk::act(const Json& message) {
   using Action = Json (Desk::*)(const Json&);
-  static constexpr std::array<std::pair<std::string_view, Action>, 13> kActions{{{"open", &Desk::do_open},
-                                                                                {"target", &Desk::do_target},
-                                                                                {"set", &Desk::do_set},
-                                                                                {"mark", &Desk::do_mark},
-                                                                                {"preview", &Desk::do_preview},
-                                                                                {"go", &Desk::do_go},
-                                                                                {"stages", &Desk::do_stages},
-                                                                                {"value", &Desk::do_value},
-                                                                                {"vary", &Desk::do_vary},
-                                                                                {"label", &Desk::do_label},
-                                                                                {"accept", &Desk::do_accept},
-                                                                                {"keep", &Desk::do_keep},
-                                                                                {"trackers", &Desk::do_trackers}}};
+  static constexpr std::array<std::pair<std::string_view, Action>, 13> kActions{
+      {{"open", &Desk::do_open},
+       {"target", &Desk::do_target},
+       {"set", &Desk::do_set},
+       {"mark", &Desk::do_mark},
+       {"preview", &Desk::do_preview},
+       {"go", &Desk::do_go},
+       {"stages", &Desk::do_stages},
+       {"value", &Desk::do_value},
+       {"vary", &Desk::do_vary},
+       {"label", &Desk::do_label},
+       {"accept", &Desk::do_accept},
+       {"keep", &Desk::do_keep},
+       {"trackers", &Desk::do_trackers}}};
   if (!message.is_object()) throw CallError("a message is a JSON object with 'do'");
   const auto name = value_of<std::string>(message, "do");
   const auto* action = std::ranges::find(kActions, name, &std::pair<std::string_view, Action>::first);
@@ -206,14 +212,16 @@ Json Desk::do_open(const Json& message) {
 // Another target that is followed already, or a new one.
 Json Desk::do_target(const Json& message) {
   if (message.contains("new")) {
-    if (targets_.size() >= kMostTargets) throw CallError(fmt::format("there are {} targets already", targets_.size()));
+    if (targets_.size() >= kMostTargets)
+      throw CallError(fmt::format("there are {} targets already", targets_.size()));
     targets_.push_back(std::make_unique<Target>(fmt::format("target {}", targets_.size() + 1), catalogue_,
                                                 reel_->frames(), target().settings()));
     target_ = targets_.size() - 1;
     return Json::object();
   }
   const int index = value_of<int>(message, "index");
-  if (index < 0 || index >= static_cast<int>(targets_.size())) throw CallError(fmt::format("there is no target {}", index));
+  if (index < 0 || index >= static_cast<int>(targets_.size()))
+    throw CallError(fmt::format("there is no target {}", index));
   target_ = static_cast<std::size_t>(index);
   return Json::object();
 }
@@ -289,7 +297,8 @@ Json Desk::do_mark(const Json& message) {
 Json Desk::do_preview(const Json& message) {
   const PersonMark mark = parsed_mark(message);
   const TrackerSettings settings = target().lane(value_of<int>(message, "lane")).settings();
-  auto preview = std::make_unique<Session>([&] { return catalogue_.make(settings.tracker, settings.set); }, reel_->frames());
+  auto preview = std::make_unique<Session>([&] { return catalogue_.make(settings.tracker, settings.set); },
+                                           reel_->frames());
   preview->mark(mark.mark);
   const TraceRow& row = preview->seek(mark.frame);
   const Box& box = row.box.box;
@@ -298,7 +307,8 @@ Json Desk::do_preview(const Json& message) {
   answer["mask"] = !tracker.mask().empty();
   for (const Stage& stage : tracker.stages())
     if (!stage.picture.empty()) answer["stages"].push_back(std::string(stage.name));
-  for (const SeedChoice& choice : tracker.choices()) answer["by_seed"][choice.name] = param_json(choice.value);
+  for (const SeedChoice& choice : tracker.choices())
+    answer["by_seed"][choice.name] = param_json(choice.value);
   preview_ = std::move(preview);
   return answer;
 }
@@ -314,7 +324,8 @@ Json Desk::do_go(const Json& message) {
   if (message.contains("at")) at_ = frame_of(message, "at");
   if (message.contains("to")) target().set_reach(frame_of(message, "to"));
   if (message.contains("again"))
-    for (std::size_t i = 0; i < target().lanes(); ++i) target().lane(static_cast<int>(i)).again(frame_of(message, "again"));
+    for (std::size_t i = 0; i < target().lanes(); ++i)
+      target().lane(static_cast<int>(i)).again(frame_of(message, "again"));
   if (message.contains("watch"))
     for (std::size_t i = 0; i < target().lanes(); ++i) {
       const auto names = value_of<std::vector<std::string>>(message, "watch");
@@ -340,7 +351,8 @@ Session& Desk::session(const std::string& moment, int lane) {
 Json Desk::do_stages(const Json& message) {
   const int frame = frame_of(message);
   Json all = Json::array();
-  Tracker& tracker = session(value_of<std::string>(message, "moment"), value_of<int>(message, "lane")).tracker_on(frame);
+  Tracker& tracker =
+      session(value_of<std::string>(message, "moment"), value_of<int>(message, "lane")).tracker_on(frame);
   for (const Stage& stage : tracker.stages()) {
     if (stage.picture.empty()) continue;
     const Levels levels = levels_of(stage.picture);
@@ -363,8 +375,9 @@ Json Desk::do_value(const Json& message) {
   const int row = value_of<int>(message, "row");
   const int col = value_of<int>(message, "col");
   Json values = Json::array();
-  for (const Stage& stage :
-       session(value_of<std::string>(message, "moment"), value_of<int>(message, "lane")).tracker_on(frame).stages()) {
+  for (const Stage& stage : session(value_of<std::string>(message, "moment"), value_of<int>(message, "lane"))
+                                .tracker_on(frame)
+                                .stages()) {
     const ImageView<const float> picture = stage.picture;
     if (stage.name != name || row < 0 || col < 0 || row >= picture.rows || col >= picture.cols) continue;
     for (int k = 0; k < picture.channels; ++k) values.push_back(picture(row, col, k));
@@ -402,9 +415,9 @@ Json Desk::do_label(const Json& message) {
         use(frame);
       }
     };
-    std::vector<Label> labels =
-        label_frames(marks, reel->count(), [&] { return catalogue_.make(settings.tracker, settings.set); }, visit,
-                     [this](int done, int total) { report(done, total); });
+    std::vector<Label> labels = label_frames(
+        marks, reel->count(), [&] { return catalogue_.make(settings.tracker, settings.set); }, visit,
+        [this](int done, int total) { report(done, total); });
     const Entry entry(*this);
     to->labels = std::move(labels);
     return Json::object();
@@ -446,7 +459,8 @@ Json Desk::do_keep(const Json& message) {
       const bool has_labels = fs::exists(setup_.folder / "labels" / "sequence.toml");
       if (!has_labels && !reel_->sequence().has_truth())
         throw CallError("a plan needs to know what is right: label the frames and keep the labels first");
-      const std::string sequence = has_labels ? "labels" : fs::absolute(reel_->name()).lexically_normal().string();
+      const std::string sequence =
+          has_labels ? "labels" : fs::absolute(reel_->name()).lexically_normal().string();
       keep_file("plan.toml", plan_text(target(), {sequence}));
     } else {
       std::vector<std::pair<std::string, Trace>> traces;
@@ -455,7 +469,8 @@ Json Desk::do_keep(const Json& message) {
         traces.emplace_back(lane.settings().tracker, lane.session().trace());
       }
       start_job("overlay", [this, reel = reel_, traces] {
-        write_overlay(setup_.folder / "overlay.mp4", *reel, traces, [this](int done, int total) { report(done, total); });
+        write_overlay(setup_.folder / "overlay.mp4", *reel, traces,
+                      [this](int done, int total) { report(done, total); });
         const Entry entry(*this);
         std::erase(kept_, "overlay.mp4");
         kept_.emplace_back("overlay.mp4");
@@ -471,11 +486,13 @@ Json Desk::do_keep(const Json& message) {
     keep_file(name + ".toml", settings_text(lane.entry(), lane.settings().set));
   } else if (what == "trace") {
     Trace trace = lane.session().trace();
-    if (trace.rows.empty()) throw CallError("there is nothing to keep yet: mark the target and run the tracker first");
+    if (trace.rows.empty())
+      throw CallError("there is nothing to keep yet: mark the target and run the tracker first");
     for (TraceRow& row : trace.rows) add_position(reel_->sequence(), row);
     keep_file(name + ".csv", trace_text(trace));
-    keep_file(name + ".sh", "#!/bin/sh\n# Makes the same trace.\n" +
-                                follow_command(*reel_, target(), lane, (setup_.folder / (name + ".csv")).string()) + "\n");
+    keep_file(name + ".sh",
+              "#!/bin/sh\n# Makes the same trace.\n" +
+                  follow_command(*reel_, target(), lane, (setup_.folder / (name + ".csv")).string()) + "\n");
   } else {
     throw CallError(fmt::format("there is no '{}' to keep", what));
   }
@@ -493,7 +510,8 @@ Json Desk::lane_json(Lane& lane, int number) {
   try {
     const bool is_marked = std::ranges::any_of(target().marks(), &PersonMark::present);
     const std::string name = fmt::format("{}-{}.csv", lane.settings().tracker, number + 1);
-    json["command"] = is_marked ? follow_command(*reel_, target(), lane, (setup_.folder / name).string()) : "";
+    json["command"] =
+        is_marked ? follow_command(*reel_, target(), lane, (setup_.folder / name).string()) : "";
   } catch (const CallError& error) {
     json["command"] = fmt::format("# {}", error.what());
   }
@@ -546,8 +564,8 @@ Json Desk::state_now() {
   json["labelled"] = Json::array();
   for (const Label& label : target().labels) {
     const Box& box = label.mark.box.box;
-    json["labelled"].push_back(label.mark.present ? Json{box.x, box.y, box.w, box.h, label.mark.box.angle_deg, label.sure}
-                                                  : Json());
+    json["labelled"].push_back(
+        label.mark.present ? Json{box.x, box.y, box.w, box.h, label.mark.box.angle_deg, label.sure} : Json());
   }
   return json;
 }
@@ -566,10 +584,12 @@ Json Desk::rows_json(const Lane& lane, std::size_t from) const {
     const TraceRow& row = log[i];
     const Box& box = row.box.box;
     const TruthRow* truth = reel_->sequence().truth.find(row.frame);
-    const Json overlap = truth != nullptr && truth->present ? Json(rounded(compare(*truth, row).overlap, 1e4)) : Json();
-    rows.push_back({row.frame, rounded(box.x, 100), rounded(box.y, 100), rounded(box.w, 100), rounded(box.h, 100),
-                    rounded(row.box.angle_deg, 100), rounded(row.confidence, 1e4), row.present ? 1 : 0,
-                    row.step_ms ? Json(rounded(*row.step_ms, 1000)) : Json(), row.event == Event::none ? 0 : 1, overlap});
+    const Json overlap =
+        truth != nullptr && truth->present ? Json(rounded(compare(*truth, row).overlap, 1e4)) : Json();
+    rows.push_back({row.frame, rounded(box.x, 100), rounded(box.y, 100), rounded(box.w, 100),
+                    rounded(box.h, 100), rounded(row.box.angle_deg, 100), rounded(row.confidence, 1e4),
+                    row.present ? 1 : 0, row.step_ms ? Json(rounded(*row.step_ms, 1000)) : Json(),
+                    row.event == Event::none ? 0 : 1, overlap});
   }
   return rows;
 }
@@ -584,10 +604,12 @@ Json Desk::news(NewsCursor& cursor, std::chrono::milliseconds patience) {
     }
     return all;
   };
-  const int small_before = reel_->small_done() + (reel_->is_live() ? reel_->count() : 0);
+  const auto frames_now = [this] { return reel_->is_live() ? reel_->count() : reel_->small_done(); };
   const auto is_new = [&] {
-    const int small_now = reel_->small_done() + (reel_->is_live() ? reel_->count() : 0);
-    return is_over_ || cursor.revision != revision_ || cursor.lanes != lanes() || small_now >= small_before + 25;
+    const int frames = frames_now();
+    const bool has_frames =
+        frames >= cursor.frames + 10 || (frames != cursor.frames && frames == reel_->count());
+    return is_over_ || cursor.revision != revision_ || cursor.lanes != lanes() || has_frames;
   };
   Json news = Json::object();
   if (!changed_.wait_for(entry.lock(), patience, is_new)) return news;
@@ -595,26 +617,28 @@ Json Desk::news(NewsCursor& cursor, std::chrono::milliseconds patience) {
   const bool same_target = cursor.revision >= 0 && cursor.lanes.size() == now.size();
   news["rows"] = Json::array();
   for (std::size_t i = 0; i < now.size(); ++i) {
-    const bool goes_on = same_target && cursor.lanes[i].first == now[i].first && cursor.lanes[i].second <= now[i].second;
+    const bool goes_on =
+        same_target && cursor.lanes[i].first == now[i].first && cursor.lanes[i].second <= now[i].second;
     if (goes_on && cursor.lanes[i].second == now[i].second) continue;
     const std::size_t from = goes_on ? cursor.lanes[i].second : 0;
-    news["rows"].push_back({{"lane", i},
-                            {"afresh", !goes_on},
-                            {"rows", rows_json(target().lane(static_cast<int>(i)), from)}});
+    news["rows"].push_back(
+        {{"lane", i}, {"afresh", !goes_on}, {"rows", rows_json(target().lane(static_cast<int>(i)), from)}});
   }
-  news["state"] = state_now();
-  cursor = {revision_, now};
+  if (cursor.revision != revision_ || cursor.frames != frames_now()) news["state"] = state_now();
+  cursor = {revision_, now, frames_now()};
   return news;
 }
 
-std::string Desk::frame_jpeg(int frame, int width) {
+std::string Desk::frame_jpeg(int frame, int width, bool half) {
   std::shared_ptr<Reel> reel;
   {
     const Entry entry(*this);
     reel = reel_;
   }
   const KeptFrame kept = reel->frames().at(frame);
-  if (width > 0 && width < kept.rgb->cols()) return jpeg_bytes(resized_to_width(kept.rgb->view(), width).view(), kQuality);
+  if (half) return jpeg_bytes(halved(kept.rgb->view()).view(), kQuality, JpegFor::passing);
+  if (width > 0 && width < kept.rgb->cols())
+    return jpeg_bytes(resized_to_width(kept.rgb->view(), width).view(), kQuality, JpegFor::passing);
   return jpeg_bytes(kept.rgb->view(), kQuality);
 }
 

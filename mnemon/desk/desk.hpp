@@ -22,7 +22,7 @@ namespace mnemon {
 
 /// What a desk begins with.
 struct DeskSetup {
-  std::string input;             ///< As open_input takes it, but for standard input; or a folder of sequences.
+  std::string input;  ///< As open_input takes it, but for standard input; or a folder of sequences.
   std::filesystem::path folder;  ///< What is kept goes there, and nothing anywhere else.
   TrackerSettings first;         ///< The first tracker.
 };
@@ -30,7 +30,9 @@ struct DeskSetup {
 /// How far somebody has been told what happened, so that the next news go on from there.
 struct NewsCursor {
   int revision = -1;
-  std::vector<std::pair<int, std::size_t>> lanes = {};  ///< Of each: its generation, and how many rows were told.
+  std::vector<std::pair<int, std::size_t>> lanes =
+      {};           ///< Of each: its generation, and how many rows were told.
+  int frames = -1;  ///< Small pictures that were there, or frames of a live picture.
 };
 
 /// A longer piece of work, done on the desk's own thread.
@@ -65,15 +67,19 @@ class Desk {
   /// All that there is to know but rows.
   [[nodiscard]] Json state();
 
-  /// A frame as JPEG, at most `width` px wide.
+  /// A frame as JPEG.
+  /// \param frame  Its number.
+  /// \param width  How wide at most, px; 0: as it is.
+  /// \param half   Half as wide, which is quick: for frames that pass.
   /// \throws CallError  where there is no such frame.
-  [[nodiscard]] std::string frame_jpeg(int frame, int width);
+  [[nodiscard]] std::string frame_jpeg(int frame, int width, bool half = false);
   /// A small picture of a frame or one near it; nothing where there is none yet.
   [[nodiscard]] std::optional<std::string> small_jpeg(int frame);
   /// A stage as PNG.
   /// \param moment  `now`, `before`, or `preview`: what a tracker would make of a region that is not marked yet.
   /// \throws CallError  where there is none.
-  [[nodiscard]] std::string stage_png(const std::string& moment, int lane, int frame, const std::string& name);
+  [[nodiscard]] std::string stage_png(const std::string& moment, int lane, int frame,
+                                      const std::string& name);
   /// The mask of a tracker as PNG, white on black.
   /// \throws CallError  where it has none.
   [[nodiscard]] std::string mask_png(const std::string& moment, int lane, int frame);

@@ -12,8 +12,8 @@
 namespace mnemon {
 namespace {
 
-constexpr int kSmallWidth = 320;   // px
-constexpr int kSmallQuality = 70;  // of JPEG
+constexpr int kSmallWidth = 320;    // px
+constexpr int kSmallQuality = 70;   // of JPEG
 constexpr int kMostSmall = 12'000;  // pictures, 10 kB each
 
 }  // namespace
@@ -30,7 +30,7 @@ Reel::Reel(const std::string& name, std::function<void()> news) : name_(name), n
     return;
   }
   shelf_ = std::make_unique<FrameShelf>([this] { return open_frames(sequence_); });
-  static_cast<void>(shelf_->at(0));  // an input without a frame is refused now
+  size_ = shelf_->at(0).frame().size();  // an input without a frame is refused now
   stride_ = 1 + shelf_->count() / kMostSmall;
   worker_ = std::jthread([this](const std::stop_token& stop) { make_small(stop); });
 }
@@ -41,9 +41,8 @@ Reel::~Reel() {
 }
 
 FrameSize Reel::size() {
-  if (count() == 0) return {};
-  const KeptFrame frame = shelf_->at(is_live_ ? count() - 1 : 0);
-  return frame.frame().size();
+  const std::scoped_lock lock(mutex_);
+  return size_;
 }
 
 void Reel::make_small(const std::stop_token& stop) {
@@ -74,6 +73,10 @@ void Reel::record(std::unique_ptr<FrameSource> source, const std::stop_token& st
       const auto frame = source->next();
       if (!frame) break;
       shelf_->put(frame->rgb, frame->time_s);
+      {
+        const std::scoped_lock lock(mutex_);
+        size_ = frame->size();
+      }
       news_();
     }
   } catch (const std::exception& error) {

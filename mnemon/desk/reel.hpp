@@ -61,6 +61,7 @@ class Reel {
   std::mutex mutex_;
   std::vector<std::string> small_;  // of every so many frames
   std::string trouble_;
+  FrameSize size_;
   int stride_ = 1;
   std::atomic<int> small_done_ = 0;
   std::jthread worker_;  // ends before all the rest

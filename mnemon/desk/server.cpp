@@ -98,7 +98,7 @@ DeskServer::Parts::Parts(Desk& of, int wanted) : desk(of) {
   server.new_task_queue = [] { return new httplib::ThreadPool(kThreads); };
   server.set_tcp_nodelay(true);
   server.set_keep_alive_max_count(1'000'000);
-  server.set_keep_alive_timeout(30);
+  server.set_keep_alive_timeout(1);  // and no longer, as ending waits for it
   server.set_read_timeout(10);
   server.set_payload_max_length(kMostBytes);
   // Not shared with another program, as the package would have it.
@@ -190,7 +190,8 @@ void DeskServer::Parts::routes() {
   server.Get("/favicon.ico",
              [](const httplib::Request&, httplib::Response& response) { response.status = 204; });
   server.Get("/frame", [this](const httplib::Request& request, httplib::Response& response) {
-    response.set_content(desk.frame_jpeg(whole_param(request, "n", -1), whole_param(request, "width", 0)),
+    response.set_content(desk.frame_jpeg(whole_param(request, "n", -1), whole_param(request, "width", 0),
+                                         request.has_param("half")),
                          "image/jpeg");
   });
   server.Get("/small", [this](const httplib::Request& request, httplib::Response& response) {

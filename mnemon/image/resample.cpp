@@ -254,4 +254,21 @@ void warp_into(ImageView<const float> in, const Affine& map, ImageView<float> ou
   }
 }
 
+Image<Byte> halved(ImageView<const Byte> rgb) {
+  Image<Byte> half(std::max(1, rgb.rows / 2), std::max(1, rgb.cols / 2), 3);
+  for (int r = 0; r < half.rows(); ++r) {
+    const Byte* upper = rgb.row(std::min(2 * r, rgb.rows - 1));
+    const Byte* lower = rgb.row(std::min(2 * r + 1, rgb.rows - 1));
+    Byte* to = half.view().row(r);
+    const int right = rgb.cols > 1 ? 3 : 0;
+    for (int c = 0; c < half.cols(); ++c)
+      for (int k = 0; k < 3; ++k) {
+        const int at = 6 * c + k;
+        to[3 * c + k] =
+            static_cast<Byte>((upper[at] + upper[at + right] + lower[at] + lower[at + right] + 2) / 4);
+      }
+  }
+  return half;
+}
+
 }  // namespace mnemon

@@ -75,6 +75,10 @@ class GreyWindow {
 /// The same at another width, its shape kept to the nearest whole row.
 [[nodiscard]] Image<Byte> resized_to_width(ImageView<const Byte> rgb, int cols);
 
+/// The same at half the width and height, each pixel the mean of four; a last odd row or column is left out.
+/// \param rgb  3 channels.
+[[nodiscard]] Image<Byte> halved(ImageView<const Byte> rgb);
+
 /// Maps output places to input places: x' = a x + b y + c, y' = d x + e y + f, all in pixels.
 struct Affine {
   double a = 1, b = 0, c = 0;

@@ -84,12 +84,14 @@ void write_png(const std::filesystem::path& file, ImageView<const Byte> picture)
   write_file(file, png_bytes(picture));
 }
 
-std::string jpeg_bytes(ImageView<const Byte> rgb, int quality) {
+std::string jpeg_bytes(ImageView<const Byte> rgb, int quality, JpegFor use) {
+  const bool passes = use == JpegFor::passing;
   const Turbo turbo(tjInitCompress(), &tjDestroy);
   unsigned char* data = nullptr;
   unsigned long size = 0;
   const int result = tjCompress2(turbo.get(), rgb.data, rgb.cols, static_cast<int>(rgb.stride), rgb.rows,
-                                 TJPF_RGB, &data, &size, TJSAMP_444, quality, TJFLAG_ACCURATEDCT);
+                                 TJPF_RGB, &data, &size, passes ? TJSAMP_420 : TJSAMP_444, quality,
+                                 passes ? TJFLAG_FASTDCT : TJFLAG_ACCURATEDCT);
   const std::unique_ptr<unsigned char, decltype(&tjFree)> guard(data, &tjFree);
   if (result != 0)
     throw Error(fmt::format("a picture cannot be made into a JPEG: {}", tjGetErrorStr2(turbo.get())));

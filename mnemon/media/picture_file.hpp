@@ -31,7 +31,10 @@ void write_png(const std::filesystem::path& file, ImageView<const Byte> picture)
 /// The bytes of a PNG of the picture: 3 channels as RGB, 1 channel as grey.
 [[nodiscard]] std::string png_bytes(ImageView<const Byte> picture);
 
+/// What a JPEG is for: colours in full, or half as fine and made in half the time, for pictures that pass.
+enum class JpegFor { keeping, passing };
+
 /// The bytes of a JPEG of an RGB picture, at a quality from 1 to 100.
-[[nodiscard]] std::string jpeg_bytes(ImageView<const Byte> rgb, int quality);
+[[nodiscard]] std::string jpeg_bytes(ImageView<const Byte> rgb, int quality, JpegFor use = JpegFor::keeping);
 
 }  // namespace mnemon

@@ -64,7 +64,13 @@ export function keepPanel() {
       desk.kept.length ? el('h2', {}, 'Kept') : '',
       el('ul', { id: 'kept' }, ...desk.kept.map((name) => el('li', {}, name))));
   };
-  onChange(['desk', 'view'], fill);
+  let key = '';
+  onChange(['desk', 'view'], () => {
+    const { folder, kept, job, lanes } = now.desk;
+    const next = JSON.stringify([folder, kept, Boolean(job), now.lane, lanes.map((lane) => lane.tracker)]);
+    if (next !== key) fill();
+    key = next;
+  });
   part.fill = fill;
   return part;
 }

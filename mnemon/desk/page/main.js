@@ -19,7 +19,7 @@ let asked = -1;
 function reach(to) {
   const frame = Math.min(last(), to);
   asked = frame;
-  return act({ do: 'go', at: now.at, to: frame, watch: watchedStages(!panels.stages.hidden) }).catch((error) => say(error.message));
+  return act({ do: 'go', at: now.at, to: frame, watch: watchedStages() }).catch((error) => say(error.message));
 }
 
 // Whether somebody wants to be stopped on this frame.
@@ -98,7 +98,7 @@ function tick(time) {
   if (isFollowed(next) && asked < Math.min(last(), next + AHEAD / 2)) reach(next + AHEAD);
   for (let i = 0; i < 5; i += 1) if (next + i <= last()) frames.get(frameAddress(next + i));
   if (!isKnown(next) || !frames.get(frameAddress(next)).bitmap) return;
-  for (const name of watchedStages(!panels.stages.hidden)) if (rowOf(now.lane, next)) inner.get(stageAddress(next, name));
+  for (const name of watchedStages()) if (rowOf(now.lane, next)) inner.get(stageAddress(next, name));
   shownAt = Math.max(shownAt + 1000 / desk.input.rate_hz, time - 30);
   now.at = next;
   shownFrames += 1;

@@ -22,6 +22,11 @@ function placeOf(area, u, v) {
   return { x: area[0] + area[2] / 2 + dx * Math.cos(turned) - dy * Math.sin(turned), y: area[1] + area[3] / 2 + dx * Math.sin(turned) + dy * Math.cos(turned) };
 }
 
+// Which of them can be seen, found out by the browser when that changes.
+const inSight = new IntersectionObserver((entries) => {
+  for (const entry of entries) entry.target.view.isInSight = entry.intersectionRatio > 0.15;
+}, { threshold: [0, 0.15, 0.3] });
+
 class StageView {
   constructor(stage, moment) {
     this.stage = stage;
@@ -56,6 +61,9 @@ class StageView {
     this.value = '';
     this.asked = 0;
     this.isComing = false;
+    this.isInSight = false;
+    inSight.observe(this.canvas);
+    this.canvas.view = this;
     this.draw();
   }
 
@@ -118,11 +126,12 @@ class StageView {
   }
 }
 
+let views = [];
+
 export function stagesPanel() {
   const title = el('p', { class: 'note' });
   const list = el('div');
   const part = el('div', {}, title, list);
-  let views = [];
   let shownKey = '';
   let number = 0;
   const fill = async () => {
@@ -147,7 +156,7 @@ export function stagesPanel() {
       // While the tracker goes on, the pictures change and their list does not.
       shownKey = '';
       title.textContent = `What ${lane.tracker} sees inside while it follows`;
-      for (const view of views) view.draw();
+      for (const view of views) if (view.isInSight) view.draw();
       return;
     }
     shownKey = key;
@@ -187,5 +196,8 @@ export function stagesPanel() {
   return part;
 }
 
-// The stages that have to be ready while the trackers go on.
-export const watchedStages = (isShown) => (isShown ? now.stageNames.slice(0, 4) : now.stage ? [now.stage] : []);
+// The stages that have to be ready while the trackers go on: those in sight.
+export function watchedStages() {
+  const seen = views.filter((view) => view.isInSight).map((view) => view.stage.name);
+  return now.stage && !seen.includes(now.stage) ? [...seen, now.stage] : seen;
+}

@@ -7,6 +7,7 @@ const HEIGHT = 96;
 const GUTTER = 62;
 
 const canvas = el('canvas', { role: 'img', tabIndex: 0, 'aria-label': 'Confidence, overlap and size over time; click to go there' });
+const lines = document.createElement('canvas');
 let isDragging = false;
 
 const across = () => Math.max(1, canvas.clientWidth - GUTTER - 6);
@@ -42,13 +43,14 @@ function line(ctx, rows, of, top, high, ink, dash) {
   ctx.setLineDash([]);
 }
 
-function draw() {
+// All but the cursor, which moves at every frame.
+function drawLines() {
   const { desk } = now;
   if (!desk || !canvas.clientWidth) return;
   const ratio = devicePixelRatio;
-  canvas.width = Math.round(canvas.clientWidth * ratio);
-  canvas.height = Math.round(HEIGHT * ratio);
-  const ctx = canvas.getContext('2d');
+  lines.width = Math.round(canvas.clientWidth * ratio);
+  lines.height = Math.round(HEIGHT * ratio);
+  const ctx = lines.getContext('2d');
   ctx.scale(ratio, ratio);
   ctx.font = '11px "DejaVu Sans", sans-serif';
   const bands = [['confidence', 6, 26, (row) => row.confidence], ['size', 66, 14, null]];
@@ -87,6 +89,30 @@ function draw() {
     ctx.fillStyle = '#26221c18';
     ctx.fillRect(xOf(now.loop[0]), 0, xOf(now.loop[1]) - xOf(now.loop[0]), 82);
   }
+}
+
+let isAsked = false;
+let isStale = true;
+let drawnAt = 0;
+function draw() {
+  if (!now.desk || !canvas.clientWidth) return;
+  const ratio = devicePixelRatio;
+  const time = performance.now();
+  // While frames pass the lines grow a few times a second.
+  if (isStale && (!now.going || time - drawnAt > 200)) {
+    drawLines();
+    isStale = false;
+    drawnAt = time;
+  }
+  if (canvas.width !== lines.width || canvas.height !== lines.height) {
+    canvas.width = lines.width;
+    canvas.height = lines.height;
+  }
+  const ctx = canvas.getContext('2d');
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.clearRect(0, 0, canvas.width, canvas.height);
+  if (lines.width && lines.height) ctx.drawImage(lines, 0, 0);
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.strokeStyle = '#26221c';
   ctx.lineWidth = 1;
   ctx.beginPath();
@@ -95,7 +121,6 @@ function draw() {
   ctx.stroke();
 }
 
-let isAsked = false;
 function drawSoon() {
   if (isAsked) return;
   isAsked = true;
@@ -103,6 +128,11 @@ function drawSoon() {
     isAsked = false;
     draw();
   });
+}
+
+function drawAllSoon() {
+  isStale = true;
+  drawSoon();
 }
 
 export function strip() {
@@ -118,8 +148,9 @@ export function strip() {
   canvas.addEventListener('pointerup', () => {
     isDragging = false;
   });
-  new ResizeObserver(drawSoon).observe(canvas);
-  onChange(['desk', 'rows', 'at', 'view'], drawSoon);
+  new ResizeObserver(drawAllSoon).observe(canvas);
+  onChange(['desk', 'rows', 'view'], drawAllSoon);
+  onChange(['at'], drawSoon);
   return canvas;
 }
 
