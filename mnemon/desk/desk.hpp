@@ -77,6 +77,9 @@ class Desk {
   [[nodiscard]] std::optional<std::string> small_jpeg(int frame);
   /// A stage as PNG.
   /// \param moment  `now`, `before`, or `preview`: what a tracker would make of a region that is not marked yet.
+  /// \param lane    Which tracker.
+  /// \param frame   After which frame.
+  /// \param name    Of the stage.
   /// \throws CallError  where there is none.
   [[nodiscard]] std::string stage_png(const std::string& moment, int lane, int frame,
                                       const std::string& name);

@@ -30,7 +30,11 @@ namespace mnemon {
 [[nodiscard]] std::string plan_text(const Target& target, const std::vector<std::string>& sequences);
 
 /// Writes a film of lanes' rows over the frames.
+/// \param file      A video's name.
+/// \param reel      Has the frames.
+/// \param traces    By label; from the first row of any of them to the last.
 /// \param progress  Called with frames done and to do; what it throws ends the work and leaves no file.
+/// \throws CallError  where there is no row.
 void write_overlay(const std::filesystem::path& file, Reel& reel, const std::vector<std::pair<std::string, Trace>>& traces,
                    const std::function<void(int, int)>& progress);
 

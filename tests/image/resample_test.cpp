@@ -48,6 +48,25 @@ double sampled(const Image<Byte>& picture, const Box& window, int rows, int cols
   return sum / weights;
 }
 
+TEST(Halved, IsTheMeanOfFour) {
+  Image<Byte> picture(5, 7, 3);
+  for (std::size_t i = 0; i < picture.elements().size(); ++i)
+    picture.elements()[i] = static_cast<Byte>(31 * i + i * i);
+  const Image<Byte> half = halved(std::as_const(picture).view());
+  ASSERT_EQ(half.rows(), 2);
+  ASSERT_EQ(half.cols(), 3);
+  for (int r = 0; r < 2; ++r)
+    for (int c = 0; c < 3; ++c)
+      for (int k = 0; k < 3; ++k) {
+        int sum = 0;
+        for (const int dr : {0, 1})
+          for (const int dc : {0, 1}) sum += picture(2 * r + dr, 2 * c + dc, k);
+        EXPECT_EQ(half(r, c, k), (sum + 2) / 4);
+      }
+  const Image<Byte> one(1, 1, 3);
+  EXPECT_EQ(halved(one.view()).cols(), 1);  // nothing smaller
+}
+
 }  // namespace
 
 // Sums of a few dozen products of up to 255 in single precision, by weights that are themselves rounded.
