@@ -97,7 +97,7 @@ void Desk::open(const std::string& input) {
   preview_.reset();
   targets_.clear();
   reel_ = std::move(reel);
-  targets_.push_back(std::make_unique<Target>("target 1", catalogue_, reel_->frames(), settings));
+  targets_.push_back(std::make_unique<DeskTarget>("target 1", catalogue_, reel_->frames(), settings));
   target_ = 0;
   at_ = 0;
   result_ = Json::object();
@@ -214,8 +214,8 @@ Json Desk::do_target(const Json& message) {
   if (message.contains("new")) {
     if (targets_.size() >= kMostTargets)
       throw CallError(fmt::format("there are {} targets already", targets_.size()));
-    targets_.push_back(std::make_unique<Target>(fmt::format("target {}", targets_.size() + 1), catalogue_,
-                                                reel_->frames(), target().settings()));
+    targets_.push_back(std::make_unique<DeskTarget>(fmt::format("target {}", targets_.size() + 1), catalogue_,
+                                                    reel_->frames(), target().settings()));
     target_ = targets_.size() - 1;
     return Json::object();
   }

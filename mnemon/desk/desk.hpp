@@ -13,8 +13,8 @@
 #include <utility>
 #include <vector>
 
+#include <mnemon/desk/desk_target.hpp>
 #include <mnemon/desk/reel.hpp>
-#include <mnemon/desk/target.hpp>
 /// \file
 /// What one user does at the desk: marks, trackers, settings, labels and what is kept of them. Nothing here knows of HTTP;
 /// docs/desk.md has the messages.
@@ -100,7 +100,7 @@ class Desk {
   void start_job(std::string name, std::function<Json()> work);
   void changed();
 
-  [[nodiscard]] Target& target() { return *targets_[target_]; }
+  [[nodiscard]] DeskTarget& target() { return *targets_[target_]; }
   [[nodiscard]] PersonMark parsed_mark(const Json& message);
   [[nodiscard]] int frame_of(const Json& message, const char* key = "frame");
   [[nodiscard]] Session& session(const std::string& moment, int lane);
@@ -126,7 +126,7 @@ class Desk {
   DeskSetup setup_;
   std::vector<std::string> choices_;  // sequences to choose among
   std::shared_ptr<Reel> reel_;
-  std::vector<std::unique_ptr<Target>> targets_;
+  std::vector<std::unique_ptr<DeskTarget>> targets_;
   std::size_t target_ = 0;
   int at_ = 0;  // the frame somebody looks at
   std::unique_ptr<Session> preview_;

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include <mnemon/base/command.hpp>
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/media/video_sink.hpp>
 #include <mnemon/report/overlay.hpp>
@@ -27,14 +28,17 @@ struct Options {
   [[nodiscard]] std::string option(const char* name, const std::string& numbers) const {
     return fmt::format(" {} {}:{}", name, frame, numbers);
   }
-  std::string operator()(const Box& box) const { return option("--box", joined({box.x, box.y, box.w, box.h})); }
+  std::string operator()(const Box& box) const {
+    return option("--box", joined({box.x, box.y, box.w, box.h}));
+  }
   std::string operator()(const OrientedBox& turned) const {
     const Box& box = turned.box;
     return option("--oriented", joined({box.x, box.y, box.w, box.h, turned.angle_deg}));
   }
   std::string operator()(const Polygon& polygon) const {
     std::string numbers;
-    for (const Point& corner : polygon) numbers += (numbers.empty() ? "" : ",") + joined({corner.x, corner.y});
+    for (const Point& corner : polygon)
+      numbers += (numbers.empty() ? "" : ",") + joined({corner.x, corner.y});
     return option("--polygon", numbers);
   }
   std::string operator()(ImageView<const Byte>) const {
@@ -55,18 +59,10 @@ std::string value_text(const ParamValue& value) {
 
 }  // namespace
 
-std::string shell_word(const std::string& text) {
-  constexpr std::string_view kPlain =
-      "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789_-+=.,:/%@";
-  if (!text.empty() && text.find_first_not_of(kPlain) == std::string::npos) return text;
-  std::string word = "'";
-  for (const char c : text) word += c == '\'' ? std::string("'\\''") : std::string(1, c);
-  return word + "'";
-}
-
-std::string follow_command(Reel& reel, const Target& target, const Lane& lane, const std::string& trace) {
+std::string follow_command(Reel& reel, const DeskTarget& target, const Lane& lane, const std::string& trace) {
   const TrackerSettings& settings = lane.settings();
-  std::string text = fmt::format("mnemon follow {} --tracker {}", shell_word(reel.name()), shell_word(settings.tracker));
+  std::string text =
+      fmt::format("mnemon follow {} --tracker {}", shell_word(reel.name()), shell_word(settings.tracker));
   for (const auto& [name, value] : settings.set)
     text += " --set " + shell_word(fmt::format("{}={}", name, to_text(value)));
   for (const PersonMark& mark : target.marks())
@@ -78,24 +74,29 @@ std::string follow_command(Reel& reel, const Target& target, const Lane& lane, c
   return text;
 }
 
-std::vector<Mark> marks_of(const Target& target) {
+std::vector<Mark> marks_of(const DeskTarget& target) {
   std::vector<Mark> marks;
   for (const PersonMark& one : target.marks()) {
     const bool is_box = one.region.is_null() || one.region.contains("box") || one.region.contains("oriented");
-    marks.push_back({one.frame, one.present ? one.box : OrientedBox{}, is_box ? "" : json_text(one.region), one.present, "person"});
+    marks.push_back({one.frame, one.present ? one.box : OrientedBox{}, is_box ? "" : json_text(one.region),
+                     one.present, "person"});
   }
   return marks;
 }
 
-std::string plan_text(const Target& target, const std::vector<std::string>& sequences) {
-  std::string text = "format    = \"mnemon-plan/1\"\ntitle     = " + toml_string(target.name()) + "\nsequences = [";
-  for (const std::string& sequence : sequences) text += (text.back() == '[' ? "" : ", ") + toml_string(sequence);
+std::string plan_text(const DeskTarget& target, const std::vector<std::string>& sequences) {
+  std::string text =
+      "format    = \"mnemon-plan/1\"\ntitle     = " + toml_string(target.name()) + "\nsequences = [";
+  for (const std::string& sequence : sequences)
+    text += (text.back() == '[' ? "" : ", ") + toml_string(sequence);
   text += "]\nprotocols = [\"single\"]\n";
   int number = 0;
   for (const TrackerSettings& settings : target.settings()) {
     ++number;
     text += fmt::format("\n[[tracker]]\nname  = {}\nlabel = {}\n", toml_string(settings.tracker),
-                        toml_string(fmt::format("{} {}", settings.tracker, settings.set.empty() ? fmt::format("{}", number) : fmt::format("tuned {}", number))));
+                        toml_string(fmt::format("{} {}", settings.tracker,
+                                                settings.set.empty() ? fmt::format("{}", number)
+                                                                     : fmt::format("tuned {}", number))));
     if (settings.set.empty()) continue;
     text += "set   = {";
     for (const auto& [name, value] : settings.set)
@@ -105,7 +106,8 @@ std::string plan_text(const Target& target, const std::vector<std::string>& sequ
   return text;
 }
 
-void write_overlay(const std::filesystem::path& file, Reel& reel, const std::vector<std::pair<std::string, Trace>>& traces,
+void write_overlay(const std::filesystem::path& file, Reel& reel,
+                   const std::vector<std::pair<std::string, Trace>>& traces,
                    const std::function<void(int, int)>& progress) {
   int first = reel.count();
   int last = -1;

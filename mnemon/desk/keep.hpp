@@ -5,29 +5,27 @@
 #include <string>
 #include <vector>
 
+#include <mnemon/desk/desk_target.hpp>
 #include <mnemon/desk/reel.hpp>
-#include <mnemon/desk/target.hpp>
 /// \file
 /// What can be taken away from the desk: files, and the call of the program that does the same.
 namespace mnemon {
-
-/// A text as one word of a shell's line.
-[[nodiscard]] std::string shell_word(const std::string& text);
 
 /// The call of `mnemon follow` that gives a lane's rows.
 /// \param reel    Its frames.
 /// \param target  Its marks; one at least has the target.
 /// \param lane    Its tracker.
 /// \param trace   The file that the call is to write; empty for none.
-[[nodiscard]] std::string follow_command(Reel& reel, const Target& target, const Lane& lane, const std::string& trace);
+[[nodiscard]] std::string follow_command(Reel& reel, const DeskTarget& target, const Lane& lane,
+                                         const std::string& trace);
 
 /// A target's marks as `marks.csv` has them.
-[[nodiscard]] std::vector<Mark> marks_of(const Target& target);
+[[nodiscard]] std::vector<Mark> marks_of(const DeskTarget& target);
 
 /// A plan that runs the lanes of a target on a sequence, under names of their own.
 /// \param target     What is followed.
 /// \param sequences  Paths from the plan's folder.
-[[nodiscard]] std::string plan_text(const Target& target, const std::vector<std::string>& sequences);
+[[nodiscard]] std::string plan_text(const DeskTarget& target, const std::vector<std::string>& sequences);
 
 /// Writes a film of lanes' rows over the frames.
 /// \param file      A video's name.
@@ -35,7 +33,8 @@ namespace mnemon {
 /// \param traces    By label; from the first row of any of them to the last.
 /// \param progress  Called with frames done and to do; what it throws ends the work and leaves no file.
 /// \throws CallError  where there is no row.
-void write_overlay(const std::filesystem::path& file, Reel& reel, const std::vector<std::pair<std::string, Trace>>& traces,
+void write_overlay(const std::filesystem::path& file, Reel& reel,
+                   const std::vector<std::pair<std::string, Trace>>& traces,
                    const std::function<void(int, int)>& progress);
 
 }  // namespace mnemon

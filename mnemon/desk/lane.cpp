@@ -33,7 +33,8 @@ Image<Byte> thinned(const Image<Byte>& whole) {
 }  // namespace
 
 ShownStage shown_stage(const Stage& stage) {
-  ShownStage shown{std::string(stage.name), levels_of(stage.picture), stage.picture.rows, stage.picture.cols, {}};
+  ShownStage shown{
+      std::string(stage.name), levels_of(stage.picture), stage.picture.rows, stage.picture.cols, {}};
   // Colours are bytes already.
   if (stage.picture.channels == 3) shown.levels = {0, 255};
   Image<Byte> bytes = bytes_between(stage.picture, shown.levels);
@@ -48,8 +49,8 @@ Lane::Lane(const Catalogue& catalogue, FrameShelf& frames, TrackerSettings setti
 }
 
 std::unique_ptr<Session> Lane::made() const {
-  return std::make_unique<Session>([this, settings = settings_] { return catalogue_.make(settings.tracker, settings.set); },
-                                   frames_);
+  return std::make_unique<Session>(
+      [this, settings = settings_] { return catalogue_.make(settings.tracker, settings.set); }, frames_);
 }
 
 void Lane::retune(TrackerSettings settings) {
@@ -89,9 +90,11 @@ bool Lane::step(int to, int first) {
     const int frame = session_->log().back().frame;
     std::vector<ShownStage> kept;
     for (const Stage& stage : session_->tracker_on(frame).stages())
-      if (!stage.picture.empty() && watched_.contains(std::string(stage.name))) kept.push_back(shown_stage(stage));
+      if (!stage.picture.empty() && watched_.contains(std::string(stage.name)))
+        kept.push_back(shown_stage(stage));
     film_[frame] = std::move(kept);
-    if (film_.size() > kMostFilmed) film_.erase(frame > film_.begin()->first ? film_.begin() : std::prev(film_.end()));
+    if (film_.size() > kMostFilmed)
+      film_.erase(frame > film_.begin()->first ? film_.begin() : std::prev(film_.end()));
   } catch (const Error& error) {
     failure_ = error.what();
   }

@@ -72,7 +72,8 @@ class Lane {
   [[nodiscard]] std::optional<ShownStage> stage(Moment moment, int frame, const std::string& name);
 
   /// The values of a stage's pixel, one a channel; empty where there is none.
-  [[nodiscard]] std::vector<double> values(Moment moment, int frame, const std::string& name, int row, int col);
+  [[nodiscard]] std::vector<double> values(Moment moment, int frame, const std::string& name, int row,
+                                           int col);
 
   /// Learns afresh from the last mark up to a frame.
   void again(int frame);

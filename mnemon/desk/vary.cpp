@@ -49,7 +49,8 @@ Json vary_parameters(const Catalogue& catalogue, const TrackerSettings& settings
   };
   std::vector<Variation> variations;
   for (const Field& field : schema.fields)
-    for (ParamValue& other : others_of(field, values.at(field.name))) variations.push_back({field.name, std::move(other)});
+    for (ParamValue& other : others_of(field, values.at(field.name)))
+      variations.push_back({field.name, std::move(other)});
   const auto is_known = [&truth](int frame) {
     const TruthRow* row = truth.find(frame);
     return row != nullptr && row->present;
@@ -76,7 +77,8 @@ Json vary_parameters(const Catalogue& catalogue, const TrackerSettings& settings
     }
   };
   const std::optional<double> base = result_of(settings.set);
-  if (!base) throw CallError("go to a frame behind the mark: what parameters do is seen on the frames between");
+  if (!base)
+    throw CallError("go to a frame behind the mark: what parameters do is seen on the frames between");
   std::vector<std::pair<double, Json>> rows;
   for (const Variation& one : variations) {
     ++done;
@@ -88,7 +90,8 @@ Json vary_parameters(const Catalogue& catalogue, const TrackerSettings& settings
                         Json{{"name", one.name}, {"value", param_json(one.value)}, {"result", *result}});
   }
   std::ranges::stable_sort(rows, std::ranges::greater(), &std::pair<double, Json>::first);
-  Json json{{"measure", has_truth ? "mean overlap" : "mean confidence"}, {"base", *base}, {"rows", Json::array()}};
+  Json json{
+      {"measure", has_truth ? "mean overlap" : "mean confidence"}, {"base", *base}, {"rows", Json::array()}};
   for (auto& [size, row] : rows) json["rows"].push_back(std::move(row));
   return json;
 }

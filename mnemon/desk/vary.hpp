@@ -21,8 +21,8 @@ namespace mnemon {
 /// \param progress   Called with runs done and to do; what it throws ends the work.
 /// \returns  {measure, base, rows: [{name, value, result}]}, by how far the result is from the base, the furthest first. A value
 ///           that is not allowed, or with which the tracker fails, is left out.
-[[nodiscard]] Json vary_parameters(const Catalogue& catalogue, const TrackerSettings& settings, FrameShelf& frames,
-                                   const SessionMark& mark, int last, const Truth& truth,
+[[nodiscard]] Json vary_parameters(const Catalogue& catalogue, const TrackerSettings& settings,
+                                   FrameShelf& frames, const SessionMark& mark, int last, const Truth& truth,
                                    const std::function<void(int, int)>& progress);
 
 }  // namespace mnemon

@@ -325,12 +325,5 @@ TEST_F(DeskOnCamera, CatchesUpWithALivePicture) {
   test::expect_parts(refused({{"do", "label"}, {"lane", 0}}), {"live picture"});
 }
 
-TEST(ShellWord, QuotesWhatAShellWouldRead) {
-  EXPECT_EQ(shell_word("demo/kites_1.mp4"), "demo/kites_1.mp4");
-  EXPECT_EQ(shell_word("a b"), "'a b'");
-  EXPECT_EQ(shell_word("it's $(rm) `x`"), "'it'\\''s $(rm) `x`'");
-  EXPECT_EQ(shell_word(""), "''");
-}
-
 }  // namespace
 }  // namespace mnemon

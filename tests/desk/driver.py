@@ -3,7 +3,6 @@
 import os
 import pathlib
 import re
-import signal
 import subprocess
 import time
 
@@ -46,7 +45,7 @@ class Desk:
         self.wait("document.querySelector('#tracker')")
 
     def end(self):
-        self.program.send_signal(signal.SIGINT)
+        self.program.terminate()
         assert self.program.wait(10) == 0
         assert self.program.stderr.read() == ""
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/desk/target.hpp>
+#include <mnemon/desk/desk_target.hpp>
 
 #include <algorithm>
 #include <utility>
@@ -14,28 +14,32 @@ namespace {
 
 constexpr std::size_t kMostUndone = 100;
 
-bool is_same(const TrackerSettings& a, const TrackerSettings& b) { return a.tracker == b.tracker && a.set == b.set; }
+bool is_same(const TrackerSettings& a, const TrackerSettings& b) {
+  return a.tracker == b.tracker && a.set == b.set;
+}
 
 }  // namespace
 
-Target::Target(std::string name, const Catalogue& catalogue, FrameShelf& frames,
-               const std::vector<TrackerSettings>& settings)
+DeskTarget::DeskTarget(std::string name, const Catalogue& catalogue, FrameShelf& frames,
+                       const std::vector<TrackerSettings>& settings)
     : name_(std::move(name)), catalogue_(catalogue), frames_(frames) {
-  for (const TrackerSettings& one : settings) lanes_.push_back(std::make_unique<Lane>(catalogue, frames, one));
+  for (const TrackerSettings& one : settings)
+    lanes_.push_back(std::make_unique<Lane>(catalogue, frames, one));
 }
 
-Lane& Target::lane(int index) {
-  if (index < 0 || index >= static_cast<int>(lanes_.size())) throw CallError(fmt::format("there is no lane {}", index));
+Lane& DeskTarget::lane(int index) {
+  if (index < 0 || index >= static_cast<int>(lanes_.size()))
+    throw CallError(fmt::format("there is no lane {}", index));
   return *lanes_[static_cast<std::size_t>(index)];
 }
 
-std::vector<TrackerSettings> Target::settings() const {
+std::vector<TrackerSettings> DeskTarget::settings() const {
   std::vector<TrackerSettings> all;
   for (const auto& lane : lanes_) all.push_back(lane->settings());
   return all;
 }
 
-void Target::mark(PersonMark mark) {
+void DeskTarget::mark(PersonMark mark) {
   remember();
   const auto at = std::ranges::lower_bound(marks_, mark.frame, {}, &PersonMark::frame);
   if (at != marks_.end() && at->frame == mark.frame)
@@ -45,7 +49,7 @@ void Target::mark(PersonMark mark) {
   apply_marks();
 }
 
-void Target::unmark(int frame) {
+void DeskTarget::unmark(int frame) {
   const auto at = std::ranges::find(marks_, frame, &PersonMark::frame);
   if (at == marks_.end()) throw CallError(fmt::format("frame {} is not marked", frame));
   remember();
@@ -53,29 +57,30 @@ void Target::unmark(int frame) {
   apply_marks();
 }
 
-void Target::retune(int index, TrackerSettings settings) {
+void DeskTarget::retune(int index, TrackerSettings settings) {
   Lane& changed = lane(index);
   Snapshot before{marks_, this->settings()};
   changed.retune(std::move(settings));
   undo_.push_back(std::move(before));
 }
 
-void Target::add_lane(TrackerSettings settings) {
-  if (lanes_.size() >= kMostLanes) throw CallError(fmt::format("there are {} trackers already", lanes_.size()));
+void DeskTarget::add_lane(TrackerSettings settings) {
+  if (lanes_.size() >= kMostLanes)
+    throw CallError(fmt::format("there are {} trackers already", lanes_.size()));
   auto made = std::make_unique<Lane>(catalogue_, frames_, std::move(settings));
   remember();
   lanes_.push_back(std::move(made));
   apply_marks();
 }
 
-void Target::drop_lane(int index) {
+void DeskTarget::drop_lane(int index) {
   static_cast<void>(lane(index));
   if (lanes_.size() == 1) throw CallError("the last tracker stays; choose another one instead");
   remember();
   lanes_.erase(lanes_.begin() + index);
 }
 
-bool Target::undo() {
+bool DeskTarget::undo() {
   if (undo_.empty()) return false;
   const Snapshot to = std::move(undo_.back());
   undo_.pop_back();
@@ -89,7 +94,7 @@ bool Target::undo() {
   return true;
 }
 
-bool Target::step(int at) {
+bool DeskTarget::step(int at) {
   for (std::size_t i = 0; i < lanes_.size(); ++i) {
     turn_ = (turn_ + 1) % lanes_.size();
     if (lanes_[turn_]->step(reach_, at)) return true;
@@ -97,12 +102,12 @@ bool Target::step(int at) {
   return false;
 }
 
-void Target::remember() {
+void DeskTarget::remember() {
   undo_.push_back({marks_, settings()});
   if (undo_.size() > kMostUndone) undo_.erase(undo_.begin());
 }
 
-void Target::apply_marks() {
+void DeskTarget::apply_marks() {
   std::vector<SessionMark> marks;
   std::vector<std::string> keys;
   for (const PersonMark& one : marks_) {

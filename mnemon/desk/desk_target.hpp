@@ -4,6 +4,8 @@
 #include <string>
 #include <vector>
 
+#include <nlohmann/json.hpp>
+
 #include <mnemon/desk/lane.hpp>
 #include <mnemon/run/label.hpp>
 
@@ -20,12 +22,13 @@ struct PersonMark {
 
 /// Something that is followed: its marks, the trackers that follow it side by side, its labels, and what can be undone. Not to
 /// be shared by threads.
-class Target {
+class DeskTarget {
  public:
   static constexpr std::size_t kMostLanes = 2;
 
   /// All must outlive it.
-  Target(std::string name, const Catalogue& catalogue, FrameShelf& frames, const std::vector<TrackerSettings>& settings);
+  DeskTarget(std::string name, const Catalogue& catalogue, FrameShelf& frames,
+             const std::vector<TrackerSettings>& settings);
 
   [[nodiscard]] const std::string& name() const noexcept { return name_; }
   /// By rising frame.
