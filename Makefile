@@ -5,7 +5,7 @@
 BUILD := build/release
 CONFIGURE ?=
 
-.PHONY: demo tests test python bench fuzz style screenshots
+.PHONY: demo tests test test-cluster python bench fuzz style screenshots
 demo:
 	@tools/install_packages demo
 	@cmake --preset release -DMNEMON_TESTS=OFF -DMNEMON_EXAMPLES=OFF $(CONFIGURE)
@@ -20,6 +20,13 @@ tests:
 
 test: tests
 	@ctest --preset release -j 2
+
+# A plan over a real Slurm of two nodes on this machine, as root.
+test-cluster:
+	@tools/install_packages cluster
+	@cmake --preset release $(CONFIGURE)
+	@cmake --build --preset release --target mnemon
+	@MNEMON_PROGRAM=$(CURDIR)/$(BUILD)/bin/mnemon /usr/bin/python3 -m pytest -q -p no:cacheprovider tests/cluster
 
 # The Python package, into $(BUILD)/python.
 python:

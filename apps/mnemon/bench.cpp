@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include "bench.hpp"
 
+#include <algorithm>
 #include <memory>
 #include <set>
 #include <string>
@@ -11,7 +12,9 @@
 
 #include <mnemon/report/study_json.hpp>
 #include <mnemon/report/study_text.hpp>
+#include <mnemon/study/slurm.hpp>
 
+#include "cluster.hpp"
 #include "output.hpp"
 #include "plugins.hpp"
 #include "progress.hpp"
@@ -27,6 +30,8 @@ struct Options {
   std::vector<std::string> protocols;
   std::vector<std::string> plugins;
   std::string shard;
+  std::string cluster;
+  SlurmRequest slurm;
   bool pairs = false;
   bool json = false;
 };
@@ -64,18 +69,38 @@ void run_shard(const Plan& plan, const Catalogue& catalogue, const Options& opti
                             summary.made));
 }
 
+// The call of a shard, for a task on another machine.
+std::vector<std::string> words_of_shard(const Options& options) {
+  namespace fs = std::filesystem;
+  std::vector<std::string> words{fs::read_symlink("/proc/self/exe").string(), "bench", fs::absolute(options.plan).string(),
+                                 "--out", fs::absolute(options.out).string(), "--jobs", "1"};
+  for (const std::string& protocol : options.protocols) words.insert(words.end(), {"--protocol", protocol});
+  for (const std::string& plugin : options.plugins)
+    words.insert(words.end(), {"--plugin", fs::absolute(plugin).string()});
+  return words;
+}
+
 void run(const Options& options) {
   std::vector<std::string> plugins = options.plugins;
   for (const std::filesystem::path& file : plugins_of_plan(options.plan)) plugins.push_back(file.string());
   const Catalogue catalogue = catalogue_with(plugins);
   Plan plan = read_plan(options.plan, catalogue, std::filesystem::read_symlink("/proc/self/exe"));
   limit_protocols(plan, options.protocols);
+  if (!options.cluster.empty() && !options.shard.empty())
+    throw CallError("--shard makes one share here, and --cluster all of them elsewhere; leave one out");
   if (!options.shard.empty()) {
     run_shard(plan, catalogue, options);
     return;
   }
-  const RunSummary summary = run_with_progress(plan, catalogue, options.out, options.jobs);
+  if (!options.cluster.empty()) run_on_cluster(options.out, words_of_shard(options), options.slurm);
+  RunSummary summary;
+  if (options.cluster.empty()) summary = run_with_progress(plan, catalogue, options.out, options.jobs);
   const Study study = read_study(options.out);
+  if (!options.cluster.empty()) {
+    summary.made = static_cast<int>(study.runs.size());
+    summary.failed = static_cast<int>(
+        std::ranges::count_if(study.runs, [](const StudyRun& one) { return !one.failure.empty(); }));
+  }
   if (options.json) {
     print_json(study_json(Results(study)));
   } else {
@@ -130,6 +155,16 @@ void add_bench(CommandLine& program) {
   verb.text(
       "--shard", "K/N", options->shard,
       "make only the K-th of N shares of the plan, into DIR/shards/; 'mnemon merge DIR' puts them together");
+  verb.word("--cluster", {"slurm"}, options->cluster,
+            "make all shares as tasks of a cluster, watch them, begin those again that die, and merge; DIR and the plan are where "
+            "all nodes see them");
+  verb.whole("--shards", 1, options->slurm.shards, "on a cluster: how many shares (default: 1)");
+  verb.text("--partition", "NAME", options->slurm.partition, "on a cluster: its partition (default: the cluster's own)");
+  verb.text("--time", "TIME", options->slurm.time, "on a cluster: of a task, as Slurm writes it (default: 1-00:00:00)");
+  verb.whole("--memory-mb", 100, options->slurm.memory_mb, "on a cluster: of a task, MB (default: 2000)");
+  verb.texts("--line", "--OPTION", options->slurm.lines,
+             "on a cluster: a further option of sbatch, such as --line=--account=lab (repeatable)");
+  verb.whole("--tries", 1, options->slurm.tries, "on a cluster: how often a share is begun (default: 3)");
   verb.texts("--protocol", "NAME", options->protocols,
              "only this protocol of the plan's; may be given again (default: all of them)");
   verb.texts("--plugin", "FILE", options->plugins,

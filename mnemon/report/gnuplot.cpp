@@ -3,27 +3,20 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
-#include <cerrno>
 #include <cmath>
-#include <cstring>
 #include <string>
 #include <string_view>
 #include <system_error>
 #include <vector>
 
-#include <fcntl.h>
 #include <fmt/format.h>
-#include <spawn.h>
-#include <sys/wait.h>
-#include <unistd.h>
 
+#include <mnemon/base/command.hpp>
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/report/figures.hpp>
-
-extern char** environ;
 
 namespace mnemon {
 namespace {
@@ -225,22 +218,14 @@ std::string figure_script(const ReportFigure& figure, FigureForm form) {
 
 // Runs the script in its folder, and without what the user may have set up for the package.
 void run_gnuplot(const std::filesystem::path& folder) {
-  std::array<std::string, 3> words{"gnuplot", "-d", kScript};
-  std::array<char*, 4> arguments{words[0].data(), words[1].data(), words[2].data(), nullptr};
-  posix_spawn_file_actions_t actions;
-  ::posix_spawn_file_actions_init(&actions);
-  ::posix_spawn_file_actions_addchdir_np(&actions, folder.c_str());
-  ::posix_spawn_file_actions_addopen(&actions, STDIN_FILENO, "/dev/null", O_RDONLY, 0);
-  pid_t child = 0;
-  const int code = ::posix_spawnp(&child, "gnuplot", &actions, nullptr, arguments.data(), environ);
-  ::posix_spawn_file_actions_destroy(&actions);
-  if (code == ENOENT)
-    throw Error("the figures cannot be drawn: gnuplot is not installed (Debian's package gnuplot-nox)");
-  if (code != 0) throw Error(fmt::format("the figures cannot be drawn: {}", std::strerror(code)));
-  int status = 0;
-  while (::waitpid(child, &status, 0) < 0 && errno == EINTR) continue;
-  if (!WIFEXITED(status) || WEXITSTATUS(status) != 0)
-    throw Error(fmt::format("the figures cannot be drawn: gnuplot failed in {}", folder.string()));
+  CommandResult result;
+  try {
+    result = run_command({"gnuplot", "-d", kScript}, folder);
+  } catch (const Error& error) {
+    throw Error(fmt::format("the figures cannot be drawn: {} (Debian's package gnuplot-nox)", error.what()));
+  }
+  if (result.status != 0)
+    throw Error(fmt::format("the figures cannot be drawn: gnuplot failed in {}: {}", folder.string(), result.output));
 }
 
 // On a full disk the package ends well and leaves figures that are missing, empty or cut.

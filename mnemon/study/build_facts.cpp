@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/study/build_facts.hpp>
 
+#include <cstdlib>
 #include <fstream>
 #include <string_view>
+#include <thread>
 #include <vector>
 
 #include <link.h>
@@ -23,6 +25,16 @@ std::string processor_name() {
   for (std::string line; std::getline(info, line);)
     if (line.starts_with("model name")) return std::string(trimmed(line.substr(line.find(':') + 1)));
   return "unknown";
+}
+
+// On a node that a task has to itself only in part, what others run there makes times longer: they are not to be mixed with
+// those of a whole machine.
+bool is_shared_node() {
+  const char* const job = std::getenv("SLURM_JOB_ID");
+  const char* const given = std::getenv("SLURM_CPUS_ON_NODE");
+  if (job == nullptr || given == nullptr) return false;
+  const auto cpus = parse_whole(given);
+  return cpus && *cpus < static_cast<int>(std::thread::hardware_concurrency());
 }
 
 // The files that code is loaded from, those of the system left out.
@@ -50,7 +62,8 @@ BuildFacts build_facts_of_own() {
 }
 
 BuildFacts build_facts() {
-  return {MNEMON_VERSION, std::string(kCodeFingerprint), MNEMON_COMPILER, processor_name(), core_count()};
+  return {MNEMON_VERSION, std::string(kCodeFingerprint), MNEMON_COMPILER, processor_name() + (is_shared_node() ? " (shared)" : ""),
+          core_count()};
 }
 
 }  // namespace mnemon

@@ -4,8 +4,9 @@
 
 namespace mnemon {
 
-/// Keeps the calling thread on one core while it lives, so that timed work does not move between caches.
-/// Where the system refuses, nothing changes.
+/// Keeps the calling thread on one core while it lives, so that timed work does not move between caches. Of several programs
+/// that do so at the same time each has a core of its own: a lock a core, in /dev/shm, keeps them apart, and where there is no core
+/// left the last of them is waited for. Where the system refuses, nothing changes. One process has one at a time.
 class CorePin {
  public:
   CorePin();
@@ -17,7 +18,10 @@ class CorePin {
   [[nodiscard]] bool holds() const noexcept { return pinned_; }
 
  private:
+  bool pin_to(int core);
+
   cpu_set_t before_{};
+  int lock_ = -1;
   bool pinned_ = false;
 };
 
