@@ -366,7 +366,13 @@ Json Desk::do_stages(const Json& message) {
     const Box& box = stage.area->box;
     all.back()["area"] = {box.x, box.y, box.w, box.h, stage.area->angle_deg};
   }
-  return {{"stages", all}, {"mask", !tracker.mask().empty()}};
+  Json candidates = Json::array();
+  for (const Candidate& one : tracker.candidates())
+    candidates.push_back({{"box", {one.box.x, one.box.y, one.box.w, one.box.h}},
+                          {"confidence", one.confidence},
+                          {"quality", one.quality},
+                          {"outcome", std::string(one.outcome)}});
+  return {{"stages", all}, {"mask", !tracker.mask().empty()}, {"candidates", candidates}};
 }
 
 Json Desk::do_value(const Json& message) {

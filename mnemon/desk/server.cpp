@@ -39,7 +39,7 @@ using Clock = std::chrono::steady_clock;
 constexpr std::size_t kMostBytes = std::size_t{4} << 20;  // of a request
 constexpr int kThreads = 24;                              // each event stream holds one
 constexpr auto kHeartbeat = std::chrono::milliseconds(1000);
-constexpr auto kLeast = std::chrono::milliseconds(40);  // between two pieces of news
+constexpr auto kLeast = std::chrono::milliseconds(15);  // between two pieces of news
 constexpr auto kGone = std::chrono::seconds(4);         // without an event stream nobody looks any more
 
 std::string random_token() {

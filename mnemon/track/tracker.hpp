@@ -8,6 +8,7 @@
 
 #include <mnemon/base/params.hpp>
 #include <mnemon/image/frame.hpp>
+#include <mnemon/track/hold/candidates.hpp>
 #include <mnemon/track/region.hpp>
 
 namespace mnemon {
@@ -28,7 +29,8 @@ struct Estimate {
 struct Stage {
   std::string_view name;
   ImageView<const float> picture;
-  std::optional<OrientedBox> area = {};  ///< Where in the frame it lies, px; of what lies nowhere in it, nothing.
+  std::optional<OrientedBox> area =
+      {};  ///< Where in the frame it lies, px; of what lies nowhere in it, nothing.
 };
 
 /// Something that a tracker worked out from its seed. Where it has the name of one of the tracker's parameters,
@@ -82,6 +84,10 @@ class Tracker {
   /// out here where following does not need them, so this may allocate.
   [[nodiscard]] std::vector<Stage> stages() { return do_stages(); }
 
+  /// What the last step looked at, and what became of it; of trackers that tell no such thing, nothing. It holds until the next
+  /// call.
+  [[nodiscard]] std::vector<Candidate> candidates() const { return do_candidates(); }
+
   /// What was chosen by the seed, where parameters leave that open.
   [[nodiscard]] std::vector<SeedChoice> choices() const { return do_choices(); }
 
@@ -101,6 +107,7 @@ class Tracker {
   [[nodiscard]] virtual bool do_watches() const { return false; }
   virtual void do_watch(const Frame& /*frame*/) {}
   virtual std::vector<Stage> do_stages() { return {}; }
+  [[nodiscard]] virtual std::vector<Candidate> do_candidates() const { return {}; }
   [[nodiscard]] virtual std::vector<SeedChoice> do_choices() const { return {}; }
   /// Of the last estimate.
   [[nodiscard]] virtual ImageView<const Byte> do_mask() const noexcept { return {}; }

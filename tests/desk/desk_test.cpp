@@ -187,6 +187,8 @@ TEST_F(DeskOn, ShowsWhatWouldBeLearntAndStages) {
   (void)rows(kFrames);
   const Json shown = desk.act({{"do", "stages"}, {"frame", 9}, {"lane", 0}, {"moment", "now"}});
   ASSERT_EQ(shown["stages"].size(), 3U);
+  ASSERT_FALSE(shown["candidates"].empty());
+  EXPECT_EQ(shown["candidates"][0]["outcome"], "taken");
   const Json& response = shown["stages"][2];
   EXPECT_EQ(response["name"], "response");
   ASSERT_EQ(response["area"].size(), 5U);

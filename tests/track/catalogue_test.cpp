@@ -359,6 +359,25 @@ TEST_P(EveryTracker, HasStagesWithPictures) {
   }
 }
 
+// A stage that says where it lies has the target in it; and what was looked at is told, the taken place first.
+TEST_P(EveryTracker, SaysWhereItsStagesLieAndWhatItLookedAt) {
+  const auto tracker = make();
+  const auto estimates = follow_all(*tracker, steady());
+  int lying = 0;
+  for (const Stage& stage : tracker->stages()) {
+    if (!stage.area) continue;
+    ++lying;
+    EXPECT_TRUE(is_proper(stage.area->box)) << stage.name;
+    EXPECT_GT(overlap(*stage.area, estimates.back().box), 0) << stage.name;
+  }
+  const std::vector<Candidate> candidates = tracker->candidates();
+  if (GetParam() == "stay") return;  // it looks at nothing
+  EXPECT_GT(lying, 0);
+  ASSERT_FALSE(candidates.empty());
+  EXPECT_EQ(candidates.front().outcome, "taken");
+  EXPECT_GT(overlap(OrientedBox{candidates.front().box, 0}, estimates.back().box), 0.3);
+}
+
 TEST_P(EveryTracker, ChecksEachParametersRangeByName) {
   const Catalogue catalogue = Catalogue::standard();
   const TrackerEntry& entry = catalogue.entry(GetParam());

@@ -237,4 +237,32 @@ TEST(Usual, StandsForAsManyAsItIsToldTo) {
   EXPECT_DOUBLE_EQ(usual.value(), 2);  // (3 * 1 + 5) / 4
 }
 
+TEST(HoldLoop, TellsWhatItLookedAt) {
+  Scripted family;
+  family.follow();
+  ASSERT_EQ(family.loop().candidates().size(), 1U);
+  EXPECT_EQ(family.loop().candidates()[0].outcome, "taken");
+  EXPECT_EQ(family.loop().candidates()[0].confidence, 0.9);
+  family.here[2] = {{10, 10, 40, 40}, 0.1, 0.2};
+  family.follow();
+  ASSERT_EQ(family.loop().candidates().size(), 1U);
+  EXPECT_EQ(family.loop().candidates()[0].outcome, "not sure enough");
+  EXPECT_EQ(family.loop().candidates()[0].box, (Box{10, 10, 40, 40}));
+}
+
+// Lost, the place where it should be is looked at, and one elsewhere that is better.
+TEST(HoldLoop, TellsOfBothPlacesOnceItSearches) {
+  Scripted family;
+  family.follow();
+  for (int frame = 2; frame < 30; ++frame) family.here[frame] = {{10, 10, 40, 40}, 0.1, 0.2};
+  while (!family.loop().is_lost()) family.follow();
+  family.elsewhere[family.frame() + 1] = {{200, 200, 40, 40}, 0.95, 1};
+  family.follow();
+  const auto all = family.loop().candidates();
+  ASSERT_EQ(all.size(), 2U);
+  EXPECT_EQ(all[0].outcome, "taken");
+  EXPECT_EQ(all[0].box, (Box{200, 200, 40, 40}));
+  EXPECT_EQ(all[1].outcome, "not as good");
+}
+
 }  // namespace mnemon

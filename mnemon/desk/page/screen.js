@@ -167,6 +167,22 @@ function drawOver(ctx) {
     });
   const label = desk.labelled?.[now.at];
   if (label) outline(ctx, { x: label[0], y: label[1], w: label[2], h: label[3], angle: label[4] }, '#f0e442', [3, 3], 2);
+  // What the tracker looked at and did not take, faintly, with why.
+  if (!now.going && now.candidates?.at === now.at && now.candidates.lane === now.lane)
+    for (const one of now.candidates.list) {
+      if (one.outcome === 'taken') continue;
+      const [x, y, w, h] = one.box;
+      ctx.save();
+      ctx.globalAlpha = 0.65;
+      outline(ctx, { x, y, w, h }, '#f4e4d4', [4, 4], 1);
+      ctx.font = `${11 / view.scale}px "DejaVu Sans", sans-serif`;
+      ctx.fillStyle = '#000000';
+      const text = `${one.confidence.toFixed(2)} ${one.outcome}`;
+      ctx.fillRect(x, y + h, ctx.measureText(text).width + 6 / view.scale, 15 / view.scale);
+      ctx.fillStyle = '#ffffff';
+      ctx.fillText(text, x + 3 / view.scale, y + h + 11 / view.scale);
+      ctx.restore();
+    }
   desk.lanes.forEach((lane, i) => {
     const row = shownRow(i, now.at);
     if (!row) return;

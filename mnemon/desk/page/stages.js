@@ -130,8 +130,9 @@ let views = [];
 
 export function stagesPanel() {
   const title = el('p', { class: 'note' });
+  const looked = el('ul', { id: 'candidates' });
   const list = el('div');
-  const part = el('div', {}, title, list);
+  const part = el('div', {}, title, looked, list);
   let shownKey = '';
   let number = 0;
   const fill = async () => {
@@ -141,6 +142,7 @@ export function stagesPanel() {
     if (!isPreview && !row) {
       title.textContent = 'Mark the target and go to a frame that the tracker has followed: its inner pictures are shown here.';
       list.replaceChildren();
+      looked.replaceChildren();
       views = [];
       shownKey = '';
       return;
@@ -171,7 +173,10 @@ export function stagesPanel() {
     title.textContent = isPreview ? `What ${lane.tracker} would learn from this region` : `What ${lane.tracker} saw inside on frame ${now.at}${moment === 'before' ? ', before the last change' : ''}`;
     now.masks = now.desk.lanes.map((_, i) => (i === now.lane ? answer.mask : now.masks?.[i]));
     now.stageAreas = Object.fromEntries(answer.stages.filter((stage) => stage.area).map((stage) => [stage.name, stage.area]));
+    now.candidates = isPreview ? null : { at: now.at, lane: now.lane, list: answer.candidates };
     now.stageNames = answer.stages.map((stage) => stage.name);
+    looked.replaceChildren(...answer.candidates.map((one) => el('li', {}, `${one.outcome}: sure ${one.confidence.toFixed(2)}`,
+      one.quality ? `, like it ${one.quality.toFixed(2)}` : '', ` at ${one.box.slice(0, 2).map(Math.round).join(', ')}`)));
     const isSame = views.length === answer.stages.length && views.every((view, i) => view.stage.name === answer.stages[i].name && view.moment === moment);
     if (isSame)
       views.forEach((view, i) => {

@@ -42,6 +42,8 @@ class BlobFollower {
 
   /// The inner pictures of the last step: `weights`, `matches` as they were, `piece` as it was picked.
   [[nodiscard]] std::vector<Stage> stages();
+  /// What the last step looked at.
+  [[nodiscard]] std::vector<Candidate> candidates() const { return candidates_of(loop_); }
 
   [[nodiscard]] E& evidence() noexcept { return evidence_; }
   [[nodiscard]] const E& evidence() const noexcept { return evidence_; }

@@ -63,6 +63,7 @@ class BlobMotion final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
   std::vector<Stage> do_stages() override;
+  [[nodiscard]] std::vector<Candidate> do_candidates() const override { return follower_.candidates(); }
   [[nodiscard]] bool do_watches() const override { return true; }
   void do_watch(const Frame& frame) override { follower_.evidence().watch(frame, params_); }
   [[nodiscard]] ImageView<const Byte> do_mask() const noexcept override { return follower_.mask(); }

@@ -75,6 +75,9 @@ class FilterFollower {
   /// The likelihood of the last window's cells by colour, where that counts.
   [[nodiscard]] ImageView<const float> likelihood() const noexcept { return likelihood_.view(); }
 
+  /// What the last step looked at.
+  [[nodiscard]] std::vector<Candidate> candidates() const { return candidates_of(loop_); }
+
   /// The window that the response is of.
   [[nodiscard]] const OrientedBox& window() const noexcept { return looked_at_; }
 

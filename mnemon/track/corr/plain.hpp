@@ -67,6 +67,9 @@ class CorrPlain final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
+  [[nodiscard]] std::vector<Candidate> do_candidates() const override {
+    return filter_.follower().candidates();
+  }
   [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return filter_.follower().choices(); }
   [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
     return std::make_unique<CorrPlain>(*this);

@@ -2,7 +2,10 @@
 #pragma once
 #include <algorithm>
 #include <optional>
+#include <string_view>
+#include <vector>
 
+#include <mnemon/track/hold/candidates.hpp>
 #include <mnemon/track/hold/forecast.hpp>
 #include <mnemon/track/hold/hold_rules.hpp>
 #include <mnemon/track/hold/rivals.hpp>
@@ -45,7 +48,11 @@ class HoldLoop {
     tell_apart_ = rivals ? rivals->tell_apart : 0;
     rivals_.start();
     forecast_ = Forecast(size);
+    candidates_.start();
   }
+
+  /// What the last step looked at, and what became of it.
+  [[nodiscard]] std::span<const Candidate> candidates() const noexcept { return candidates_.all(); }
 
   [[nodiscard]] const Forecast& forecast() const noexcept { return forecast_; }
   [[nodiscard]] bool is_lost() const noexcept { return forecast_.is_lost(); }
@@ -67,14 +74,22 @@ class HoldLoop {
 
   template <class F>
   Held follow(F& family, const Frame& frame) {
+    candidates_.start();
     std::optional<typename F::Seen> beside;
     if (tells_rivals_ && !is_lost()) {
       rivals_.count_frame();
       if (rivals_.is_due()) beside = family.look_beside(frame);
     }
     typename F::Seen seen = family.look(frame);
+    const Sighting first = seen;
     if (is_lost()) family.search(frame, seen);
-    if (is_sure(seen) && family.accept(frame, seen)) {
+    const Sighting claim = seen;  // as it was before it was looked at more closely
+    const bool sure = is_sure(seen);
+    const bool taken = sure && family.accept(frame, seen);
+    note(claim, taken ? "taken" : sure ? "more like another thing" : "not sure enough");
+    if (first.box != claim.box) note(first, "not as good");
+    if (beside) note(*beside, "beside the target");
+    if (taken) {
       if (beside && beside->quality > 0 && overlap(beside->box, seen.box) == 0) rivals_.take(beside->quality);
       const double told = told_by(family, seen);
       family.hold(frame, seen, seen.confidence >= rules_.learn_from);
@@ -92,6 +107,10 @@ class HoldLoop {
   [[nodiscard]] const HoldRules& rules() const noexcept { return rules_; }
 
  private:
+  void note(const Sighting& seen, std::string_view outcome) noexcept {
+    if (is_proper(seen.box)) candidates_.add({seen.box, seen.confidence, seen.quality, outcome});
+  }
+
   template <class F>
   [[nodiscard]] static double told_by(const F& family, const typename F::Seen& seen) {
     if constexpr (requires { family.told(seen); })
@@ -108,6 +127,12 @@ class HoldLoop {
   double tell_apart_ = 0;
   Rivals rivals_;
   Forecast forecast_;
+  Candidates candidates_;
 };
+
+/// The candidates of a loop's last step, as a tracker answers them.
+[[nodiscard]] inline std::vector<Candidate> candidates_of(const HoldLoop& loop) {
+  return {loop.candidates().begin(), loop.candidates().end()};
+}
 
 }  // namespace mnemon

@@ -84,6 +84,14 @@ void Fusion::choose(const Estimate& by_filter, const Estimate& by_mask) noexcept
   mask_answers_ = both && shared > params_.agree_from ? by_mask.confidence > params_.mask_from : mask_leads_;
 }
 
+// Those of the way that answers first.
+std::vector<Candidate> Fusion::do_candidates() const {
+  std::vector<Candidate> all = has_filter_ ? filter_.candidates() : std::vector<Candidate>();
+  const std::vector<Candidate> by_mask = has_mask_ ? mask_.candidates() : std::vector<Candidate>();
+  all.insert(mask_answers_ ? all.begin() : all.end(), by_mask.begin(), by_mask.end());
+  return all;
+}
+
 std::vector<Stage> Fusion::do_stages() {
   std::vector<Stage> all;
   stage_names_.clear();

@@ -66,6 +66,7 @@ class Fusion final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override;
+  [[nodiscard]] std::vector<Candidate> do_candidates() const override;
   [[nodiscard]] std::vector<SeedChoice> do_choices() const override {
     return has_filter_ ? filter_.choices() : std::vector<SeedChoice>();
   }

@@ -29,6 +29,7 @@ class MaskPlain final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
   std::vector<Stage> do_stages() override { return target_.stages(); }
+  [[nodiscard]] std::vector<Candidate> do_candidates() const override { return candidates_of(loop_); }
   [[nodiscard]] ImageView<const Byte> do_mask() const noexcept override { return target_.mask(); }
   [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
     return std::make_unique<MaskPlain>(*this);

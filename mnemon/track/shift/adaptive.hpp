@@ -40,6 +40,7 @@ class ShiftAdaptive final : public Tracker {
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override { return follower_.follow(frame); }
   std::vector<Stage> do_stages() override { return follower_.stages(); }
+  [[nodiscard]] std::vector<Candidate> do_candidates() const override { return follower_.candidates(); }
   [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
   [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
     return std::make_unique<ShiftAdaptive>(*this);

@@ -62,6 +62,7 @@ ShiftFollower::Seen ShiftFollower::look_from(const Frame& frame, Ellipse from, P
     shape_->fit(target_, best.ellipse);
     best.confidence = target_.confidence(best.ellipse);
   }
+  best.box = upright_around(box_of(best.ellipse));
   return best;
 }
 

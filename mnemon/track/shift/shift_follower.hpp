@@ -23,6 +23,8 @@ class ShiftFollower {
 
   /// The inner pictures of the last step: `back-projection`, and `path` with the last shift's places drawn in.
   [[nodiscard]] std::vector<Stage> stages();
+  /// What the last step looked at.
+  [[nodiscard]] std::vector<Candidate> candidates() const { return candidates_of(loop_); }
 
   /// What the seed chose: the space of colours.
   [[nodiscard]] std::vector<SeedChoice> choices() const {
