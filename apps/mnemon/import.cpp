@@ -161,7 +161,8 @@ void run(const Options& options) {
   check_is_for_set(options);
   const Truth truth = parse_box_list(read_file(options.boxes), options.boxes, form_of(options));
   const Interruption interruption;
-  NewFolder made(options.to, options.overwrite ? Replace::if_only_of({"sequence.toml", "truth.csv", kGlance})
+  NewFolder made(options.to, options.overwrite ? Replace::if_only_of({"others.csv", "sequence.toml",
+                                                                      "times.csv", "truth.csv", kGlance})
                                                : Replace::nothing());
   auto [sequence, frames] = describe_frames(options.frames, truth, made.path());
   const fs::path to = fs::path(options.to) / "";

@@ -21,13 +21,15 @@ namespace {
 
 class PictureFrames final : public FrameSource {
  public:
-  PictureFrames(std::vector<fs::path> files, double rate_hz) : files_(std::move(files)), rate_hz_(rate_hz) {}
+  PictureFrames(std::vector<fs::path> files, double rate_hz, std::vector<double> times_s)
+      : files_(std::move(files)), rate_hz_(rate_hz), times_s_(std::move(times_s)) {}
 
  private:
   std::optional<Frame> do_next() override {
     if (at_ == static_cast<int>(files_.size())) return std::nullopt;
     picture_ = read_picture(files_[at_]);
-    const Frame frame{std::as_const(picture_).view(), at_, at_ / rate_hz_};
+    const double time_s = times_s_.empty() ? at_ / rate_hz_ : times_s_.at(static_cast<std::size_t>(at_));
+    const Frame frame{std::as_const(picture_).view(), at_, time_s};
     check_size(frame.size());
     ++at_;
     return frame;
@@ -58,6 +60,7 @@ class PictureFrames final : public FrameSource {
 
   std::vector<fs::path> files_;
   double rate_hz_;
+  std::vector<double> times_s_;
   int at_ = 0;
   Image<Byte> picture_;
   std::optional<FrameSize> size_;
@@ -164,8 +167,9 @@ std::vector<fs::path> pictures_like(const fs::path& pattern_path) {
   return files;
 }
 
-std::unique_ptr<FrameSource> open_pictures(std::vector<fs::path> files, double rate_hz) {
-  return std::make_unique<PictureFrames>(std::move(files), rate_hz);
+std::unique_ptr<FrameSource> open_pictures(std::vector<fs::path> files, double rate_hz,
+                                           std::vector<double> times_s) {
+  return std::make_unique<PictureFrames>(std::move(files), rate_hz, std::move(times_s));
 }
 
 }  // namespace mnemon

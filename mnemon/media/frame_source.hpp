@@ -65,8 +65,11 @@ void visit_frames(FrameSource& frames, std::span<const int> numbers,
 /// The name that a pattern such as `%06d.png` gives a number; throws CallError where it is not of that form.
 [[nodiscard]] std::string numbered_name(const std::string& pattern, int number);
 
-/// Pictures as frames, `rate_hz` of them a second.
+/// Pictures as frames.
+/// \param files    In order.
+/// \param rate_hz  How many of them a second.
+/// \param times_s  When each was taken; empty where the rate says so.
 [[nodiscard]] std::unique_ptr<FrameSource> open_pictures(std::vector<std::filesystem::path> files,
-                                                         double rate_hz);
+                                                         double rate_hz, std::vector<double> times_s = {});
 
 }  // namespace mnemon

@@ -66,6 +66,8 @@ void follow(const Mark& from, int to, const MakeTracker& make, const VisitFrames
     if (!is_seeded) {
       seed(*tracker, frame, from);
       is_seeded = true;
+      if (!tracker->mask().empty())
+        answers[frame.index] = Answer{from.box, true, 1, runs_of(tracker->mask())};
       return;
     }
     const Estimate estimate = tracker->follow(frame);
@@ -164,6 +166,11 @@ class Labeller {
     if (after != nullptr && after->present) follow(*after, first, make_, visit_, backward, step);
     const double forward_end = after != nullptr ? end_of(forward[last], *after) : 1;
     const double backward_end = before != nullptr ? end_of(backward[first], *before) : 1;
+    // What was cut out on key frames.
+    if (before != nullptr && before->present && forward[first])
+      all[static_cast<std::size_t>(first)].mask = forward[first]->mask;
+    if (after != nullptr && after->present && backward[last])
+      all[static_cast<std::size_t>(last)].mask = backward[last]->mask;
     for (int frame = first; frame <= last; ++frame) {
       if ((before != nullptr && frame == first) || (after != nullptr && frame == last)) continue;
       // With one key frame alone all of the way is near it.
@@ -247,6 +254,30 @@ std::vector<Label> label_frames(const std::vector<Mark>& marks, int count, const
     throw CallError(
         fmt::format("there is a mark on frame {}, and the last frame is {}", marks.back().frame, count - 1));
   return Labeller(marks, count, make, visit, progress).labels();
+}
+
+std::vector<Label> cut_masks(const Truth& truth, const MakeTracker& make, const VisitFrames& visit,
+                             const std::function<void(int, int)>& progress) {
+  std::vector<Label> labels;
+  const int total = static_cast<int>(truth.rows.size());
+  if (total == 0) throw CallError("there is no box to cut a mask in: the sequence has no truth");
+  const std::unique_ptr<Tracker> tracker = make();
+  visit(0, truth.rows.back().frame, [&](const Frame& frame) {
+    const TruthRow* const row = truth.find(frame.index);
+    if (row == nullptr) return;
+    if (progress) progress(static_cast<int>(labels.size()), total);
+    Label label;
+    label.mark = {frame.index, row->present ? row->box : OrientedBox{}, "", row->present, "person"};
+    if (row->present) {
+      seed(*tracker, frame, label.mark);
+      if (tracker->mask().empty())
+        throw CallError("this tracker answers no masks; 'mnemon trackers NAME' says which do");
+      label.mask = runs_of(tracker->mask());
+      if (!bounds(label.mask)) label.why = "nothing was cut out";
+    }
+    labels.push_back(std::move(label));
+  });
+  return labels;
 }
 
 }  // namespace mnemon

@@ -42,6 +42,16 @@ using VisitFrames = std::function<void(int from, int to, const std::function<voi
                                               const MakeTracker& make, const VisitFrames& visit,
                                               const std::function<void(int, int)>& progress);
 
+/// Where every frame brings its box, cuts the target out of each of them: what a tracker makes of the box as its seed.
+/// \param truth     The boxes.
+/// \param make      Makes a tracker that answers masks.
+/// \param visit     Reads the frames.
+/// \param progress  Called with frames done and to do; what it throws ends the work. May be empty.
+/// \throws CallError  where there is no box, or the tracker answers no masks; Error  as the tracker and the frames do.
+[[nodiscard]] std::vector<Label> cut_masks(const Truth& truth, const MakeTracker& make,
+                                           const VisitFrames& visit,
+                                           const std::function<void(int, int)>& progress);
+
 /// The box a share of the way from one to the other: centres evenly, sizes by their ratio, angles the shorter way.
 [[nodiscard]] OrientedBox box_between(const OrientedBox& a, const OrientedBox& b, double share) noexcept;
 

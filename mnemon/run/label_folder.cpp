@@ -14,8 +14,6 @@ namespace mnemon {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr const char* kOthers = "others.csv";
-
 Truth truth_of(const std::vector<Label>& labels) {
   Truth truth;
   for (const Label& label : labels)
@@ -48,7 +46,7 @@ int write_masks(const std::vector<Label>& labels, const fs::path& folder) {
 }  // namespace
 
 std::vector<std::string> label_file_names() {
-  return {"marks.csv", "masks", kOthers, "review.csv", "sequence.toml", "truth.csv"};
+  return {"marks.csv", "masks", "others.csv", "review.csv", "sequence.toml", "times.csv", "truth.csv"};
 }
 
 LabelCounts write_labels(const std::vector<Label>& labels, const fs::path& frames, const Sequence& source,
@@ -57,7 +55,6 @@ LabelCounts write_labels(const std::vector<Label>& labels, const fs::path& frame
   sequence.title = source.title;
   sequence.rate_hz = source.rate_hz;
   sequence.tags = source.tags;
-  if (!sequence.others_file.empty()) sequence.others_file = kOthers;
   const int masks = write_masks(labels, folder / "masks");
   if (masks > 0) sequence.masks = "masks/%06d.png";
   write_sequence(sequence, folder);

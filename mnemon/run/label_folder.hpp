@@ -26,7 +26,7 @@ struct LabelCounts {
 /// \param source  What is known of them.
 /// \param folder  Is there already.
 /// \throws DataError  where it cannot be written.
-LabelCounts write_labels(const std::vector<Label>& labels, const std::filesystem::path& frames, const Sequence& source,
-                         const std::filesystem::path& folder);
+LabelCounts write_labels(const std::vector<Label>& labels, const std::filesystem::path& frames,
+                         const Sequence& source, const std::filesystem::path& folder);
 
 }  // namespace mnemon

@@ -38,8 +38,9 @@ struct ToJson {
 };
 
 [[noreturn]] void refuse(const Json& json) {
-  throw DataError({"region"}, fmt::format("{} is none; it has one key of box, oriented, polygon, mask or points",
-                                          json_text(json).substr(0, 200)));
+  throw DataError({"region"},
+                  fmt::format("{} is none; it has one key of box, oriented, polygon, mask or points",
+                              json_text(json).substr(0, 200)));
 }
 
 std::vector<double> numbers_of(const Json& json, std::size_t count, const Json& whole) {

@@ -21,8 +21,13 @@ DescribedFrames describe_frames(const fs::path& frames, const Truth& truth, cons
   const fs::path named = sequence.frames.empty() ? sequence.folder : sequence.folder / sequence.frames;
   const fs::path at = fs::absolute(named).lexically_normal();
   sequence.frames = (at.has_filename() ? at : at.parent_path()).lexically_proximate(from).string();
+  std::vector<OtherRow> others = std::move(sequence.truth.others);
   sequence.truth = truth;
+  sequence.truth.others = std::move(others);
   sequence.truth_file = "truth.csv";
+  // What belongs to the frames goes along with them, under names of our own.
+  if (!sequence.others_file.empty()) sequence.others_file = "others.csv";
+  if (!sequence.times_file.empty()) sequence.times_file = "times.csv";
   sequence.masks.clear();
   sequence.folder = folder;
   return {std::move(sequence), count};

@@ -11,6 +11,7 @@
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/video_source.hpp>
+#include <mnemon/sequence/times.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
 namespace mnemon {
@@ -65,8 +66,8 @@ Sequence parse_description(const fs::path& file) {
   const TomlFile toml(file);
   const TomlTable root = toml.root();
   root.check_format(kFormat);
-  root.allow_only({"format", "title", "frames", "rate_hz", "truth", "masks", "others", "tags", "span",
-                   "camera", "target"});
+  root.allow_only({"format", "title", "frames", "rate_hz", "truth", "masks", "others", "times", "tags",
+                   "span", "camera", "target"});
   Sequence sequence;
   sequence.folder = file.has_parent_path() ? file.parent_path() : ".";
   sequence.frames = root.text("frames");
@@ -75,6 +76,12 @@ Sequence parse_description(const fs::path& file) {
   if (root.has("truth")) sequence.truth_file = root.text("truth");
   if (root.has("masks")) sequence.masks = root.text("masks");
   if (root.has("others")) sequence.others_file = root.text("others");
+  if (root.has("times")) {
+    sequence.times_file = root.text("times");
+    sequence.times_s = read_times(sequence.folder / sequence.times_file);
+    if (!root.has("rate_hz") && sequence.times_s.size() > 1)
+      sequence.rate_hz = static_cast<double>(sequence.times_s.size() - 1) / sequence.times_s.back();
+  }
   if (root.has("tags")) sequence.tags = root.texts("tags");
   for (const std::string& tag : sequence.tags) check_tag(tag, root.place("tags"));
   for (const TomlTable& span : root.tables("span")) sequence.spans.push_back(parse_span(span));
@@ -89,13 +96,14 @@ std::string description_text(const Sequence& sequence) {
   if (!sequence.truth_file.empty()) text += fmt::format("truth   = {}\n", toml_string(sequence.truth_file));
   if (!sequence.masks.empty()) text += fmt::format("masks   = {}\n", toml_string(sequence.masks));
   if (!sequence.others_file.empty()) text += fmt::format("others  = {}\n", toml_string(sequence.others_file));
+  if (!sequence.times_file.empty()) text += fmt::format("times   = {}\n", toml_string(sequence.times_file));
   text += "tags    = [";
   for (const std::string& tag : sequence.tags)
     text += (tag == sequence.tags.front() ? "" : ", ") + toml_string(tag);
   text += "]\n";
   for (const TagSpan& span : sequence.spans)
-    text +=
-        fmt::format("\n[[span]]\ntag  = {}\nfrom = {}\nto   = {}\n", toml_string(span.tag), span.from, span.to);
+    text += fmt::format("\n[[span]]\ntag  = {}\nfrom = {}\nto   = {}\n", toml_string(span.tag), span.from,
+                        span.to);
   if (sequence.camera)
     text += fmt::format("\n[camera]\nfocal_px  = {}\ncentre_px = [{}, {}]\n", sequence.camera->focal_px,
                         sequence.camera->centre_px.x, sequence.camera->centre_px.y);
@@ -171,8 +179,17 @@ std::vector<fs::path> frame_files(const Sequence& sequence) {
 
 std::unique_ptr<FrameSource> open_frames(const Sequence& sequence) {
   std::vector<fs::path> files = frame_files(sequence);
-  if (files.size() == 1 && !is_picture_name(files[0])) return open_video(files[0]);
-  return open_pictures(std::move(files), sequence.rate_hz);
+  const bool has_times = !sequence.times_file.empty();
+  const fs::path times = sequence.folder / sequence.times_file;
+  if (files.size() == 1 && !is_picture_name(files[0])) {
+    if (has_times)
+      throw DataError({times}, "belongs to pictures: a video has times of its own; leave it out");
+    return open_video(files[0]);
+  }
+  if (has_times && files.size() != sequence.times_s.size())
+    throw DataError(
+        {times}, fmt::format("has {} times, and there are {} frames", sequence.times_s.size(), files.size()));
+  return open_pictures(std::move(files), sequence.rate_hz, sequence.times_s);
 }
 
 int count_frames(const Sequence& sequence) {
@@ -187,6 +204,7 @@ void write_sequence(const Sequence& sequence, const fs::path& folder) {
   if (!sequence.truth_file.empty()) write_file(folder / sequence.truth_file, truth_text(sequence.truth));
   if (!sequence.others_file.empty())
     write_file(folder / sequence.others_file, others_text(sequence.truth.others));
+  if (!sequence.times_file.empty()) write_file(folder / sequence.times_file, times_text(sequence.times_s));
   write_file(folder / kFileName, description_text(sequence));
 }
 
@@ -204,6 +222,7 @@ std::string fingerprint(const Sequence& sequence) {
   whole.add(description_text(sequence));
   whole.add(truth_text(sequence.truth));
   if (!sequence.others_file.empty()) whole.add(others_text(sequence.truth.others));
+  if (!sequence.times_file.empty()) whole.add(times_text(sequence.times_s));
   for (const fs::path& file : frame_files(sequence)) whole.add(read_file(file));
   for (const TruthRow& row : sequence.truth.rows) {
     const fs::path file = mask_file(sequence, row);

@@ -43,12 +43,15 @@ struct Sequence {
   double rate_hz = 30;
   std::string truth_file;   ///< From the folder; empty where there is no truth.
   std::string masks;        ///< A pattern; empty where there are no masks.
+  std::string times_file;   ///< When each picture was taken, from the folder; empty: `rate_hz` says it.
   std::string others_file;  ///< Where look-alikes are, from the folder; empty where nothing is known of any.
   std::vector<std::string> tags;
   std::vector<TagSpan> spans;
   std::optional<CameraFacts> camera;
   std::optional<TargetFacts> target;
   Truth truth;  ///< Empty where there is none.
+  std::vector<double> times_s =
+      {};  ///< Of each frame, since the first; empty where there is no file of times.
 
   [[nodiscard]] bool has_truth() const noexcept { return !truth.rows.empty(); }
 };
@@ -69,7 +72,7 @@ void check_tag(const std::string& tag);
 [[nodiscard]] std::vector<std::filesystem::path> frame_files(const Sequence& sequence);
 
 /// The frames, from the first.
-/// \throws DataError  where they are missing or no pictures.
+/// \throws DataError  where they are missing or no pictures, or there are not as many as there are times.
 [[nodiscard]] std::unique_ptr<FrameSource> open_frames(const Sequence& sequence);
 
 /// The true masks of the frames with the target present, those that are there.

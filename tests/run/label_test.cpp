@@ -8,7 +8,9 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/track/catalogue.hpp>
 
+#include "support/drawn_target.hpp"
 #include "support/messages.hpp"
 
 namespace mnemon {
@@ -179,6 +181,54 @@ TEST(LabelFrames, CanBeStopped) {
                    }),
                Error);
   EXPECT_EQ(done, 20);
+}
+
+// Where every frame brings its box the target is cut out of each, and of key frames when labelling.
+TEST(CutMasks, CutsTheTargetOutOfEveryBox) {
+  const auto target_on = [](int frame) { return Ellipse{{70.0 + 4 * frame, 60}, 24, 16, 0}; };
+  const VisitFrames visit = [&](int from, int to, const std::function<void(const Frame&)>& use) {
+    for (int i = from; i <= to; ++i) {
+      const Image<Byte> picture =
+          test::drawn_picture(std::vector<test::DrawnTarget>{{target_on(i)}}, 120, 180);
+      use(test::frame_of(picture, i));
+    }
+  };
+  Truth truth;
+  for (int i = 0; i < 4; ++i) truth.rows.push_back({i, {test::box_around_drawn(target_on(i)), 0}, i != 2});
+  const MakeTracker make = [] { return Catalogue::standard().make("mask-plain", {}); };
+  const std::vector<Label> labels = cut_masks(truth, make, visit, {});
+  ASSERT_EQ(labels.size(), 4U);
+  EXPECT_FALSE(labels[2].mark.present);
+  EXPECT_TRUE(labels[2].mask.lengths.empty());
+  for (const int frame : {0, 1, 3}) {
+    Image<Byte> right(120, 180);
+    const Ellipse ellipse = target_on(frame);
+    double u = 0;
+    double v = 0;
+    for (int r = 0; r < 120; ++r)
+      for (int c = 0; c < 180; ++c) right(r, c) = test::is_inside(ellipse, c + 0.5, r + 0.5, u, v) ? 1 : 0;
+    EXPECT_GT(overlap(labels[static_cast<std::size_t>(frame)].mask, runs_of(std::as_const(right).view())),
+              0.85)
+        << frame;
+    EXPECT_EQ(labels[static_cast<std::size_t>(frame)].mark.box,
+              truth.rows[static_cast<std::size_t>(frame)].box);
+  }
+  std::vector<Mark> keys(2);
+  keys[0].box = truth.rows[0].box;
+  keys[1].frame = 3;
+  keys[1].box = truth.rows[3].box;
+  const std::vector<Label> between =
+      label_frames(keys, 4, make,
+                   [&](int from, int to, const std::function<void(const Frame&)>& use) {
+                     for (int i = from; i != to + (from <= to ? 1 : -1); i += from <= to ? 1 : -1)
+                       visit(i, i, use);
+                   },
+                   {});
+  for (const Label& label : between) EXPECT_FALSE(label.mask.lengths.empty()) << label.mark.frame;
+  EXPECT_THROW(
+      static_cast<void>(cut_masks(truth, [] { return Catalogue::standard().make("stay", {}); }, visit, {})),
+      CallError);
+  EXPECT_THROW(static_cast<void>(cut_masks({}, make, visit, {})), CallError);
 }
 
 }  // namespace mnemon
