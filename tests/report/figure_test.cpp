@@ -10,6 +10,8 @@
 
 #include <mnemon/report/figure_json.hpp>
 
+#include "support/made_study.hpp"
+
 namespace mnemon {
 namespace {
 
@@ -188,6 +190,23 @@ TEST(FigureJson, HasEveryValue) {
     for (const Json& figure : group["figures"])
       for (const Json& series : figure["series"]) EXPECT_EQ(series["x"].size(), series["y"].size());
   EXPECT_EQ(groups[0]["question"], "Which to take");
+}
+
+// What only processes tell: the most memory that they took, and the size of their models.
+TEST(Figures, TellThePriceOfProcesses) {
+  Study study = test::study_of({{0.5, 0.6}, {0.4, 0.5}});
+  EXPECT_TRUE(memory_figures(Results(study)).empty());
+  study.trackers[1].name = "process";
+  study.trackers[1].params = R"({"process": {"command": ["x"], "model_bytes": 25e6}})";
+  study.runs[2].peak_bytes = 3e8;
+  study.runs[3].peak_bytes = 4e8;
+  const auto figures = memory_figures(Results(study));
+  ASSERT_EQ(figures.size(), 2U);
+  EXPECT_EQ(figures[0].name, "memory");
+  EXPECT_EQ(figures[0].lines.at(0).y, std::vector<double>{400});
+  EXPECT_EQ(figures[1].name, "model");
+  ASSERT_EQ(figures[1].lines.size(), 1U);
+  EXPECT_EQ(figures[1].lines[0].y, std::vector<double>{25});
 }
 
 }  // namespace mnemon

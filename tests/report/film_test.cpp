@@ -9,6 +9,7 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/video_source.hpp>
+#include <mnemon/report/overlay.hpp>
 #include <mnemon/report/panel.hpp>
 #include <mnemon/sequence/sequence.hpp>
 
@@ -133,6 +134,64 @@ TEST(Film, TakesOtherColoursAndPutsAStageBeside) {
   int red = 0;
   for (int c = 85; c < 125; ++c) red += rgb(20, c, 0) > 200 && rgb(20, c, 2) < 60 ? 1 : 0;
   EXPECT_GT(red, 5);
+}
+
+TEST(StageOver, IsHalfOfEachWhereTheStageLies) {
+  Image<Byte> frame(20, 40, 3);
+  for (Byte& value : frame.elements()) value = 100;
+  Image<Byte> stage(1, 2, 1);
+  stage(0, 1) = 200;
+  const Image<Byte> mixed =
+      with_stage_over(std::as_const(frame).view(), std::as_const(stage).view(), {{10, 5, 20, 10}, 0});
+  EXPECT_EQ(mixed(4, 15, 0), 100);   // above it
+  EXPECT_EQ(mixed(10, 9, 1), 100);   // left of it
+  EXPECT_EQ(mixed(10, 12, 1), 50);   // its left half is 0
+  EXPECT_EQ(mixed(10, 25, 2), 150);  // its right half 200
+  // Turned by half a turn, left is right.
+  const Image<Byte> turned =
+      with_stage_over(std::as_const(frame).view(), std::as_const(stage).view(), {{10, 5, 20, 10}, 180});
+  EXPECT_EQ(turned(10, 12, 1), 150);
+  EXPECT_EQ(turned(10, 25, 1), 50);
+}
+
+// A tracker that shows one stage, which lies in the frame, and one that does not.
+class TwoStages final : public Tracker {
+ public:
+  TwoStages() : picture_(2, 2) { picture_(1, 1) = 1; }
+
+ private:
+  Estimate do_seed(const Frame&, const Region&, const Box& box) override { return {{box, 0}, 1, true}; }
+  Estimate do_follow(const Frame&) override { return {{{20, 20, 30, 30}, 0}, 1, true}; }
+  std::vector<Stage> do_stages() override {
+    return {{"lies", std::as_const(picture_).view(), OrientedBox{{0, 0, 100, 100}, 0}},
+            {"none", std::as_const(picture_).view()}};
+  }
+  Image<float> picture_;
+};
+
+TEST(WriteFilm, LaysAStageOverTheFrame) {
+  const test::TempFolder folder;
+  const Image<Byte> black(kHeight, kWidth, 3);
+  for (int i = 0; i < kFrames; ++i)
+    write_png(folder / ("in/" + std::to_string(100 + i) + ".png"), black.view());
+  Study study = two_trackers(folder / "in");
+  study.trackers.pop_back();
+  study.runs.pop_back();
+  FilmForm form;
+  form.stage_over = true;
+  const auto write = [&](const char* stage) {
+    form.stage = stage;
+    write_film(Results(study), "black", form, folder / "film.mp4",
+               [](const StudyTracker&) { return std::make_unique<TwoStages>(); }, {});
+  };
+  test::expect_parts(test::message_of<CallError>([&] { write("none"); }),
+                     {"'none' lies nowhere in the frame"});
+  write("lies");
+  const auto film = open_video(folder / "film.mp4");
+  const auto frame = film->next();
+  EXPECT_LE(frame->rgb.cols, kWidth + 1);  // nothing beside
+  EXPECT_NEAR(frame->rgb(75, 90, 0), 128, 12);
+  EXPECT_LT(frame->rgb(90, 150, 0), 20);
 }
 
 TEST(WriteFilm, HasAFrameAFrame) {
