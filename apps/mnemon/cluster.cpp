@@ -40,7 +40,8 @@ bool wait_for(const Interruption& interruption, int ms) {
 
 }  // namespace
 
-void run_on_cluster(const fs::path& folder, const std::vector<std::string>& words, const SlurmRequest& request) {
+void run_on_cluster(const fs::path& folder, const std::vector<std::string>& words,
+                    const SlurmRequest& request) {
   SlurmTasks tasks(folder, words, request);
   const Interruption interruption;
   ProgressLine line("on the cluster");
@@ -66,9 +67,11 @@ void run_on_cluster(const fs::path& folder, const std::vector<std::string>& word
   if (state.finished > 0) static_cast<void>(merge_shards(folder));
   if (state.given_up.empty()) return;
   const int first = state.given_up.front();
-  throw Error(fmt::format("{} of {} shards were begun {} times and did not come to their end; the first is {}, whose log {} ends: {}",
-                          state.given_up.size(), request.shards, request.tries, first, tasks.log_of(first),
-                          last_line(tasks.log_of(first))));
+  throw Error(
+      fmt::format("{} of {} shards were begun {} times and did not come to their end; the first is {}, whose "
+                  "log {} ends: {}",
+                  state.given_up.size(), request.shards, request.tries, first, tasks.log_of(first),
+                  last_line(tasks.log_of(first))));
 }
 
 }  // namespace mnemon::app

@@ -59,7 +59,7 @@ TEST(Readme, CommandsAllRun) {
     // The desk goes on until somebody ends it.
     std::string text = block.text;
     if (const auto at = text.find("mnemon desk"); at != std::string::npos)
-      text.insert(at, "timeout --preserve-status 2 ");
+      text.insert(at, "timeout --foreground --preserve-status 3 ");
     const Outcome outcome =
         run_program({"sh", "-ec", "PATH=\"$PWD/build/release/bin:$PATH\"\n" + text}, folder.path());
     EXPECT_EQ(outcome.status, 0) << block.text << outcome.err;
