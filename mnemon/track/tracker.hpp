@@ -8,7 +8,7 @@
 
 #include <mnemon/base/params.hpp>
 #include <mnemon/image/frame.hpp>
-#include <mnemon/track/hold/candidates.hpp>
+#include <mnemon/track/candidates.hpp>
 #include <mnemon/track/region.hpp>
 
 namespace mnemon {

@@ -5,7 +5,7 @@
 #include <string_view>
 #include <vector>
 
-#include <mnemon/track/hold/candidates.hpp>
+#include <mnemon/track/candidates.hpp>
 #include <mnemon/track/hold/forecast.hpp>
 #include <mnemon/track/hold/hold_rules.hpp>
 #include <mnemon/track/hold/rivals.hpp>
