@@ -72,8 +72,13 @@ void run_shard(const Plan& plan, const Catalogue& catalogue, const Options& opti
 // The call of a shard, for a task on another machine.
 std::vector<std::string> words_of_shard(const Options& options) {
   namespace fs = std::filesystem;
-  std::vector<std::string> words{fs::read_symlink("/proc/self/exe").string(), "bench", fs::absolute(options.plan).string(),
-                                 "--out", fs::absolute(options.out).string(), "--jobs", "1"};
+  std::vector<std::string> words{fs::read_symlink("/proc/self/exe").string(),
+                                 "bench",
+                                 fs::absolute(options.plan).string(),
+                                 "--out",
+                                 fs::absolute(options.out).string(),
+                                 "--jobs",
+                                 "1"};
   for (const std::string& protocol : options.protocols) words.insert(words.end(), {"--protocol", protocol});
   for (const std::string& plugin : options.plugins)
     words.insert(words.end(), {"--plugin", fs::absolute(plugin).string()});
@@ -156,11 +161,14 @@ void add_bench(CommandLine& program) {
       "--shard", "K/N", options->shard,
       "make only the K-th of N shares of the plan, into DIR/shards/; 'mnemon merge DIR' puts them together");
   verb.word("--cluster", {"slurm"}, options->cluster,
-            "make all shares as tasks of a cluster, watch them, begin those again that die, and merge; DIR and the plan are where "
+            "make all shares as tasks of a cluster, watch them, begin those again that die, and merge; DIR "
+            "and the plan are where "
             "all nodes see them");
   verb.whole("--shards", 1, options->slurm.shards, "on a cluster: how many shares (default: 1)");
-  verb.text("--partition", "NAME", options->slurm.partition, "on a cluster: its partition (default: the cluster's own)");
-  verb.text("--time", "TIME", options->slurm.time, "on a cluster: of a task, as Slurm writes it (default: 1-00:00:00)");
+  verb.text("--partition", "NAME", options->slurm.partition,
+            "on a cluster: its partition (default: the cluster's own)");
+  verb.text("--time", "TIME", options->slurm.time,
+            "on a cluster: of a task, as Slurm writes it (default: 1-00:00:00)");
   verb.whole("--memory-mb", 100, options->slurm.memory_mb, "on a cluster: of a task, MB (default: 2000)");
   verb.texts("--line", "--OPTION", options->slurm.lines,
              "on a cluster: a further option of sbatch, such as --line=--account=lab (repeatable)");
