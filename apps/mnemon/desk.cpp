@@ -38,7 +38,9 @@ struct Options {
 std::string input_of(const Options& options, const Interruption& interruption) {
   std::error_code code;
   if (options.input == "-")
-    throw CallError("the desk goes to any frame at any time, and standard input brings each one once; save the frames first");
+    throw CallError(
+        "the desk goes to any frame at any time, and standard input brings each one once; save the frames "
+        "first");
   if (options.input.starts_with("camera:") || fs::exists(options.input, code)) return options.input;
   const auto& scenes = demo_scenes();
   if (std::ranges::find(scenes, options.input, &SceneSpec::name) == scenes.end()) return options.input;
@@ -75,9 +77,11 @@ void add_desk(CommandLine& program) {
   Verb verb = program.add("desk", "Mark, look, tune, correct and label on a page of this machine.",
                           "mnemon desk demo/kites/crossing --to mine");
   verb.text("INPUT", "", options->input,
-            "a sequence, a folder of sequences or pictures, a video, camera:DEVICE, camera:sim:SEQUENCE, or the name of "
+            "a sequence, a folder of sequences or pictures, a video, camera:DEVICE, camera:sim:SEQUENCE, or "
+            "the name of "
             "a demo scene (default: crossing)");
-  verb.text("--to", "DIR", options->to, "the folder for what is kept; nothing is written elsewhere (default: desk)");
+  verb.text("--to", "DIR", options->to,
+            "the folder for what is kept; nothing is written elsewhere (default: desk)");
   verb.text("--tracker", "NAME", options->tracker,
             fmt::format("the first tracker; the page can choose another (default: {})", kUsualTracker));
   verb.text("--settings", "FILE", options->settings, "tracker and parameters from a settings file");

@@ -34,7 +34,8 @@ void run(const Options& options) {
   FilmForm form = options.form;
   for (const std::string& ink : options.inks) form.inks.push_back(parse_ink(ink));
   form.check();
-  if (form.stage_over && form.stage.empty()) throw CallError("--stage-over lays a stage over the frame; name it with --stage");
+  if (form.stage_over && form.stage.empty())
+    throw CallError("--stage-over lays a stage over the frame; name it with --stage");
   Selection selection;
   if (!options.only.empty()) selection.only = parse_labels(options.only);
   for (const std::string& renaming : options.rename) selection.rename.push_back(parse_renaming(renaming));

@@ -25,9 +25,10 @@ int run(int argc, char** argv) {
   app::CommandLine program("mnemon",
                            "Follow one target through a sequence of frames, and say how well it was held.",
                            MNEMON_VERSION);
-  for (const auto add : {app::add_demo, app::add_scene, app::add_import, app::add_check, app::add_trackers,
-                         app::add_process, app::add_follow, app::add_desk, app::add_label, app::add_score, app::add_bench,
-                         app::add_merge, app::add_report, app::add_film, app::add_compare, app::add_export})
+  for (const auto add :
+       {app::add_demo, app::add_scene, app::add_import, app::add_check, app::add_trackers, app::add_process,
+        app::add_follow, app::add_desk, app::add_label, app::add_score, app::add_bench, app::add_merge,
+        app::add_report, app::add_film, app::add_compare, app::add_export})
     add(program);
   const int status = program.run(argc, argv);
   app::flush_output();

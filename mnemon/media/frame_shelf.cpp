@@ -30,8 +30,9 @@ FrameShelf::~FrameShelf() {
 KeptFrame FrameShelf::at(int index) {
   if (!open_) {
     if (const auto frame = kept(index)) return *frame;
-    throw CallError(index >= 0 && index < first() ? fmt::format("frame {} is kept no longer; the first that is is {}", index, first())
-                                                  : fmt::format("there is no frame {} yet", index));
+    throw CallError(index >= 0 && index < first()
+                        ? fmt::format("frame {} is kept no longer; the first that is is {}", index, first())
+                        : fmt::format("there is no frame {} yet", index));
   }
   const auto ask = [&] {
     const std::scoped_lock lock(shelf_mutex_);

@@ -243,8 +243,9 @@ class VideoFrames final : public FrameSource {
     const std::vector<std::int64_t>& stamps = moments_->stamps;
     if (index < 0 || index >= static_cast<int>(stamps.size())) return false;
     const std::int64_t wanted = stamps[static_cast<std::size_t>(index)];
-    if (avformat_seek_file(opened_.input.get(), opened_.stream->index, std::numeric_limits<std::int64_t>::min(),
-                           moments_->key_before(wanted), wanted, 0) < 0)
+    if (avformat_seek_file(opened_.input.get(), opened_.stream->index,
+                           std::numeric_limits<std::int64_t>::min(), moments_->key_before(wanted), wanted,
+                           0) < 0)
       return false;
     avcodec_flush_buffers(opened_.codec.get());
     damage_.clear();

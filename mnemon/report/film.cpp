@@ -327,7 +327,8 @@ void write_film(const Results& results, const std::string& name, const FilmForm&
       throw DataError({sequence.path}, "holds frames of another size than when the plan ran");
     const auto [stage, area] = stages.on(*frame);
     if (form.stage_over && !stage.empty() && !area)
-      throw CallError(fmt::format("the stage '{}' lies nowhere in the frame: it can only stand beside it", form.stage));
+      throw CallError(
+          fmt::format("the stage '{}' lies nowhere in the frame: it can only stand beside it", form.stage));
     Frame shown = *frame;
     Image<Byte> mixed;
     if (form.stage_over && area) {

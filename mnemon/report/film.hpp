@@ -33,8 +33,7 @@ struct FilmForm {
 
   std::vector<FilmInk> inks;  ///< Of trackers that are not to have the report's colours.
   std::string stage;  ///< One of the only tracker's inner pictures, put beside the frame; empty for none.
-  bool stage_over =
-      false;  ///< It is laid translucent over the frame instead, where it lies there.
+  bool stage_over = false;  ///< It is laid translucent over the frame instead, where it lies there.
 
   /// \throws CallError  where a value is out of range.
   void check() const;

@@ -225,7 +225,8 @@ void run_gnuplot(const std::filesystem::path& folder) {
     throw Error(fmt::format("the figures cannot be drawn: {} (Debian's package gnuplot-nox)", error.what()));
   }
   if (result.status != 0)
-    throw Error(fmt::format("the figures cannot be drawn: gnuplot failed in {}: {}", folder.string(), result.output));
+    throw Error(
+        fmt::format("the figures cannot be drawn: gnuplot failed in {}: {}", folder.string(), result.output));
 }
 
 // On a full disk the package ends well and leaves figures that are missing, empty or cut.

@@ -102,7 +102,8 @@ Image<Byte> with_stage_over(ImageView<const Byte> rgb, ImageView<const Byte> sta
       const int row = static_cast<int>(v * stage.rows);
       const int col = static_cast<int>(u * stage.cols);
       for (int k = 0; k < 3; ++k)
-        mixed(r, c, k) = static_cast<Byte>((mixed(r, c, k) + stage(row, col, stage.channels == 3 ? k : 0) + 1) / 2);
+        mixed(r, c, k) =
+            static_cast<Byte>((mixed(r, c, k) + stage(row, col, stage.channels == 3 ? k : 0) + 1) / 2);
     }
   return mixed;
 }

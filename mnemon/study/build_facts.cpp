@@ -62,8 +62,8 @@ BuildFacts build_facts_of_own() {
 }
 
 BuildFacts build_facts() {
-  return {MNEMON_VERSION, std::string(kCodeFingerprint), MNEMON_COMPILER, processor_name() + (is_shared_node() ? " (shared)" : ""),
-          core_count()};
+  return {MNEMON_VERSION, std::string(kCodeFingerprint), MNEMON_COMPILER,
+          processor_name() + (is_shared_node() ? " (shared)" : ""), core_count()};
 }
 
 }  // namespace mnemon

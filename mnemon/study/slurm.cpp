@@ -26,7 +26,9 @@ namespace {
 constexpr const char* kStateForm = "mnemon-slurm/1";
 constexpr int kMostShards = 100'000;
 
-std::string without_line_end(const std::string& text) { return text.substr(0, text.find_last_not_of("\n") + 1); }
+std::string without_line_end(const std::string& text) {
+  return text.substr(0, text.find_last_not_of("\n") + 1);
+}
 
 // What one of Slurm's programs says.
 std::string asked(const std::vector<std::string>& words) {
@@ -34,11 +36,12 @@ std::string asked(const std::vector<std::string>& words) {
   try {
     result = run_command(words);
   } catch (const Error& error) {
-    throw Error(fmt::format("{}; is this one of the cluster's own machines, with Slurm's programs on the path?",
-                            error.what()));
+    throw Error(fmt::format(
+        "{}; is this one of the cluster's own machines, with Slurm's programs on the path?", error.what()));
   }
   if (result.status != 0)
-    throw Error(fmt::format("{} failed (status {}): {}", words.front(), result.status, without_line_end(result.output)));
+    throw Error(fmt::format("{} failed (status {}): {}", words.front(), result.status,
+                            without_line_end(result.output)));
   return result.output;
 }
 
@@ -67,8 +70,8 @@ std::string array_text(const std::vector<int>& numbers) {
   for (std::size_t i = 0; i < numbers.size();) {
     std::size_t end = i;
     while (end + 1 < numbers.size() && numbers[end + 1] == numbers[end] + 1) ++end;
-    text += (text.empty() ? "" : ",") + (end > i ? fmt::format("{}-{}", numbers[i], numbers[end])
-                                                 : fmt::format("{}", numbers[i]));
+    text += (text.empty() ? "" : ",") +
+            (end > i ? fmt::format("{}-{}", numbers[i], numbers[end]) : fmt::format("{}", numbers[i]));
     i = end + 1;
   }
   return text;
@@ -79,7 +82,8 @@ std::string array_text(const std::vector<int>& numbers) {
 void SlurmRequest::check() const {
   if (shards < 1 || shards > kMostShards)
     throw CallError(fmt::format("--shards {}: there can be 1 to {}", shards, kMostShards));
-  if (memory_mb < 100) throw CallError(fmt::format("--memory-mb {}: a task needs 100 MB and more", memory_mb));
+  if (memory_mb < 100)
+    throw CallError(fmt::format("--memory-mb {}: a task needs 100 MB and more", memory_mb));
   if (tries < 1) throw CallError(fmt::format("--tries {}: each shard has to be tried once", tries));
   for (const std::string& text : {partition, time})
     if (has_line_end(text)) throw CallError("partition and time are words without ends of lines");
@@ -121,9 +125,9 @@ SlurmTasks::SlurmTasks(fs::path folder, const std::vector<std::string>& command,
     if (!json.is_object() || json.value("format", "") != kStateForm)
       throw DataError({state}, "does not say what is under way; remove it once nothing is");
     if (json.value("shards", 0) != request_.shards)
-      throw CallError(fmt::format("{} has {} shards under way, not {}; say --shards {}, or name another folder",
-                                  folder_.string(), json.value("shards", 0), request_.shards,
-                                  json.value("shards", 0)));
+      throw CallError(
+          fmt::format("{} has {} shards under way, not {}; say --shards {}, or name another folder",
+                      folder_.string(), json.value("shards", 0), request_.shards, json.value("shards", 0)));
     for (const auto& task : json.value("tasks", Json::array())) {
       tries_[task.at("shard")] = task.at("tries");
       jobs_[task.at("shard")] = task.at("job");
@@ -136,14 +140,16 @@ SlurmTasks::SlurmTasks(fs::path folder, const std::vector<std::string>& command,
 
 std::string SlurmTasks::log_of(int shard) const {
   const auto job = jobs_.find(shard);
-  return job == jobs_.end() ? ""
-                            : (folder_ / "cluster" / "logs" / fmt::format("{}_{}.log", job->second, shard)).string();
+  return job == jobs_.end()
+             ? ""
+             : (folder_ / "cluster" / "logs" / fmt::format("{}_{}.log", job->second, shard)).string();
 }
 
 // The shards whose tasks wait or run.
 std::set<int> SlurmTasks::under_way(SlurmState& state) const {
   std::set<int> shards;
-  std::istringstream lines(asked({"squeue", "--noheader", "--array", "--me", "--name=" + name_, "--format=%K %t"}));
+  std::istringstream lines(
+      asked({"squeue", "--noheader", "--array", "--me", "--name=" + name_, "--format=%K %t"}));
   for (std::string line; std::getline(lines, line);) {
     const auto words = parts_of(trimmed(line), ' ');
     const auto shard = words.empty() ? std::nullopt : parse_whole(words.front());
@@ -203,9 +209,11 @@ void SlurmTasks::submit(const std::vector<int>& shards) {
 void SlurmTasks::save() const {
   Json tasks = Json::array();
   for (const auto& [shard, tries] : tries_)
-    tasks.push_back({{"shard", shard}, {"tries", tries}, {"job", jobs_.contains(shard) ? jobs_.at(shard) : ""}});
-  write_file(folder_ / "cluster" / "slurm.json",
-             json_text(Json{{"format", kStateForm}, {"shards", request_.shards}, {"tasks", tasks}}, 1) + "\n");
+    tasks.push_back(
+        {{"shard", shard}, {"tries", tries}, {"job", jobs_.contains(shard) ? jobs_.at(shard) : ""}});
+  write_file(
+      folder_ / "cluster" / "slurm.json",
+      json_text(Json{{"format", kStateForm}, {"shards", request_.shards}, {"tasks", tasks}}, 1) + "\n");
 }
 
 }  // namespace mnemon

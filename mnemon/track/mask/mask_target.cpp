@@ -348,7 +348,8 @@ std::vector<Stage> MaskTarget::stages() {
   add(differences.rows, differences.cols, 1, [&](int r, int c, int) { return differences(r, c); });
   const int block = last().patch.block();
   const OrientedBox window{
-      {double(last().patch.left()), double(last().patch.top()), double(block * cols), double(block * rows)}, 0};
+      {double(last().patch.left()), double(last().patch.top()), double(block * cols), double(block * rows)},
+      0};
   struct Named {
     std::string_view name;
     bool lies_in_window;
