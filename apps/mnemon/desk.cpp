@@ -59,6 +59,7 @@ std::string input_of(const Options& options, const Interruption& interruption) {
 }
 
 void run(const Options& options) {
+  if (options.port > 65535) throw CallError(fmt::format("--port {}: ports go to 65535", options.port));
   const Catalogue catalogue = catalogue_with(options.plugins);
   TrackerSettings settings = chosen_tracker(options.tracker, options.settings, options.set, catalogue);
   const Interruption interruption;

@@ -31,11 +31,6 @@ namespace {
 constexpr int kQuality = 88;  // of JPEG
 constexpr std::size_t kMostTargets = 20;
 
-// A job was told to stop.
-struct Stopped : Error {
-  Stopped() : Error("stopped") {}
-};
-
 // What a key of a message has, of that type.
 template <class T>
 T value_of(const Json& message, const char* key) {
@@ -84,7 +79,7 @@ Desk::~Desk() {
   {
     const Entry entry(*this);
     is_over_ = true;
-    job_is_stopped_ = true;
+    job_.stop();
   }
   changed_.notify_all();
   thread_.join();
@@ -100,7 +95,7 @@ void Desk::open(const std::string& input) {
   targets_.push_back(std::make_unique<DeskTarget>("target 1", catalogue_, reel_->frames(), settings));
   target_ = 0;
   at_ = 0;
-  result_ = Json::object();
+  ++labels_;
 }
 
 // The desk's own thread: a row at a time, so that nobody waits long for the mutex.
@@ -108,7 +103,7 @@ void Desk::run() {
   std::unique_lock lock(mutex_);
   bool is_working = false;
   while (!is_over_) {
-    if (job_) {
+    if (job_.is_busy()) {
       run_job(lock);
     } else if (target().step(at_)) {
       is_working = true;
@@ -128,37 +123,26 @@ void Desk::run() {
 
 // Jobs work on copies, so that the desk can be looked at meanwhile.
 void Desk::run_job(std::unique_lock<std::mutex>& lock) {
-  const std::function<Json()> work = job_->work;
-  const std::string name = job_->name;
+  const std::function<Json()> work = job_.work();
   Json result;
   lock.unlock();
   try {
     result = work();
-  } catch (const Stopped&) {
+  } catch (const DeskJob::Stopped&) {
     result = {{"stopped", true}};
   } catch (const std::exception& error) {
     result = {{"failure", error.what()}};
   }
   lock.lock();
-  result["job"] = name;
-  result_ = std::move(result);
-  job_.reset();
+  job_.finish(std::move(result));
   changed();
 }
 
 void Desk::report(int done, int total) {
-  if (job_is_stopped_) throw Stopped();
+  job_.check();
   const Entry entry(*this);
-  if (!job_) return;
-  job_->done = done;
-  job_->total = total;
+  job_.progress(done, total);
   changed();
-}
-
-void Desk::start_job(std::string name, std::function<Json()> work) {
-  if (job_) throw CallError(fmt::format("'{}' is still at work; stop it first", job_->name));
-  job_is_stopped_ = false;
-  job_ = DeskJob{std::move(name), std::move(work)};
 }
 
 void Desk::changed() {
@@ -204,13 +188,14 @@ Json Desk::do_open(const Json& message) {
   const auto input = value_of<std::string>(message, "sequence");
   if (std::ranges::find(choices_, input) == choices_.end())
     throw CallError(fmt::format("'{}' is none of the sequences that this desk was started with", input));
-  if (job_) throw CallError(fmt::format("'{}' is still at work; stop it first", job_->name));
+  job_.check_idle();
   open(input);
   return Json::object();
 }
 
 // Another target that is followed already, or a new one.
 Json Desk::do_target(const Json& message) {
+  ++labels_;
   if (message.contains("new")) {
     if (targets_.size() >= kMostTargets)
       throw CallError(fmt::format("there are {} targets already", targets_.size()));
@@ -333,7 +318,7 @@ Json Desk::do_go(const Json& message) {
     }
   if (message.contains("stop")) {
     target().set_reach(std::min(target().reach(), at_));
-    job_is_stopped_ = true;
+    job_.stop();
   }
   return Json::object();
 }
@@ -398,7 +383,7 @@ Json Desk::do_vary(const Json& message) {
   for (const PersonMark& mark : target().marks())
     if (mark.present && mark.frame <= last) from = &mark;
   if (from == nullptr) throw CallError("mark the target before the frame on which you are");
-  start_job("vary", [this, reel = reel_, settings = lane.settings(), mark = from->mark, last] {
+  job_.start("vary", [this, reel = reel_, settings = lane.settings(), mark = from->mark, last] {
     return vary_parameters(catalogue_, settings, reel->frames(), mark, last, reel->sequence().truth,
                            [this](int done, int total) { report(done, total); });
   });
@@ -410,7 +395,7 @@ Json Desk::do_label(const Json& message) {
   if (reel_->is_live()) throw CallError("a live picture cannot be labelled: record it first");
   const std::vector<Mark> marks = marks_of(target());
   if (marks.empty()) throw CallError("mark the target on one frame at least");
-  start_job("label", [this, reel = reel_, settings, marks, to = targets_[target_].get()] {
+  job_.start("label", [this, reel = reel_, settings, marks, to = targets_[target_].get()] {
     const VisitFrames visit = [&](int first, int last, const std::function<void(const Frame&)>& use) {
       const int step = first <= last ? 1 : -1;
       for (int i = first; i != last + step; i += step) {
@@ -426,6 +411,7 @@ Json Desk::do_label(const Json& message) {
         [this](int done, int total) { report(done, total); });
     const Entry entry(*this);
     to->labels = std::move(labels);
+    ++labels_;
     return Json::object();
   });
   return Json::object();
@@ -439,6 +425,7 @@ Json Desk::do_accept(const Json& message) {
   label.why.clear();
   label.sure = 1;
   label.mark.by = "person";
+  ++labels_;
   return Json::object();
 }
 
@@ -474,7 +461,7 @@ Json Desk::do_keep(const Json& message) {
         const Lane& lane = target().lane(static_cast<int>(i));
         traces.emplace_back(lane.settings().tracker, lane.session().trace());
       }
-      start_job("overlay", [this, reel = reel_, traces] {
+      job_.start("overlay", [this, reel = reel_, traces] {
         write_overlay(setup_.folder / "overlay.mp4", *reel, traces,
                       [this](int done, int total) { report(done, total); });
         const Entry entry(*this);
@@ -524,7 +511,7 @@ Json Desk::lane_json(Lane& lane, int number) {
   return json;
 }
 
-Json Desk::state_now() {
+Json Desk::state_now(bool with_labels) {
   const Sequence& sequence = reel_->sequence();
   const FrameSize size = reel_->size();
   const std::string trouble = reel_->trouble();
@@ -549,8 +536,8 @@ Json Desk::state_now() {
             {"can_undo", target().can_undo()},
             {"marks", Json::array()},
             {"lanes", Json::array()},
-            {"job", Json()},
-            {"result", result_},
+            {"job", job_.json()},
+            {"result", job_.result()},
             {"review", Json::array()},
             {"kept", kept_}};
   for (const auto& one : targets_) json["targets"].push_back(one->name());
@@ -563,10 +550,10 @@ Json Desk::state_now() {
   }
   for (std::size_t i = 0; i < target().lanes(); ++i)
     json["lanes"].push_back(lane_json(target().lane(static_cast<int>(i)), static_cast<int>(i)));
-  if (job_) json["job"] = {{"name", job_->name}, {"done", job_->done}, {"total", job_->total}};
   for (const Label& label : target().labels)
     if (!label.why.empty())
       json["review"].push_back({{"frame", label.mark.frame}, {"why", label.why}, {"sure", label.sure}});
+  if (!with_labels) return json;
   json["labelled"] = Json::array();
   for (const Label& label : target().labels) {
     const Box& box = label.mark.box.box;
@@ -578,7 +565,7 @@ Json Desk::state_now() {
 
 Json Desk::state() {
   const Entry entry(*this);
-  return state_now();
+  return state_now(true);
 }
 
 // [frame, x, y, w, h, angle, confidence, present, ms, is a mark, overlap with truth or null]
@@ -630,8 +617,10 @@ Json Desk::news(NewsCursor& cursor, std::chrono::milliseconds patience) {
     news["rows"].push_back(
         {{"lane", i}, {"afresh", !goes_on}, {"rows", rows_json(target().lane(static_cast<int>(i)), from)}});
   }
-  if (cursor.revision != revision_ || cursor.frames != frames_now()) news["state"] = state_now();
-  cursor = {revision_, now, frames_now()};
+  // Labels are of every frame: they are told where they are others.
+  if (cursor.revision != revision_ || cursor.frames != frames_now())
+    news["state"] = state_now(cursor.labels != labels_);
+  cursor = {revision_, now, labels_, frames_now()};
   return news;
 }
 
@@ -688,7 +677,7 @@ std::string Desk::mask_png(const std::string& moment, int lane, int frame) {
 void Desk::rest() {
   const Entry entry(*this);
   target().set_reach(std::min(target().reach(), at_));
-  job_is_stopped_ = true;
+  job_.stop();
   changed();
 }
 

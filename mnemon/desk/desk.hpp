@@ -13,6 +13,7 @@
 #include <utility>
 #include <vector>
 
+#include <mnemon/desk/desk_job.hpp>
 #include <mnemon/desk/desk_target.hpp>
 #include <mnemon/desk/reel.hpp>
 /// \file
@@ -32,15 +33,8 @@ struct NewsCursor {
   int revision = -1;
   std::vector<std::pair<int, std::size_t>> lanes =
       {};           ///< Of each: its generation, and how many rows were told.
+  int labels = -1;  ///< Which labels were told.
   int frames = -1;  ///< Small pictures that were there, or frames of a live picture.
-};
-
-/// A longer piece of work, done on the desk's own thread.
-struct DeskJob {
-  std::string name;
-  std::function<Json()> work;
-  int done = 0;
-  int total = 0;
 };
 
 /// One user's desk. Any thread may call; trackers run on a thread of the desk's own.
@@ -97,7 +91,6 @@ class Desk {
   void run();
   void run_job(std::unique_lock<std::mutex>& lock);
   void report(int done, int total);
-  void start_job(std::string name, std::function<Json()> work);
   void changed();
 
   [[nodiscard]] DeskTarget& target() { return *targets_[target_]; }
@@ -118,7 +111,7 @@ class Desk {
   Json do_keep(const Json& message);
   Json do_trackers(const Json& message);
   void keep_file(const std::string& name, const std::string& text);
-  [[nodiscard]] Json state_now();
+  [[nodiscard]] Json state_now(bool with_labels);
   [[nodiscard]] Json lane_json(Lane& lane, int number);
   [[nodiscard]] Json rows_json(const Lane& lane, std::size_t from) const;
 
@@ -130,12 +123,11 @@ class Desk {
   std::size_t target_ = 0;
   int at_ = 0;  // the frame somebody looks at
   std::unique_ptr<Session> preview_;
-  std::optional<DeskJob> job_;
-  Json result_ = Json::object();  // of the last job
+  DeskJob job_;
   std::vector<std::string> kept_;
   int revision_ = 0;
+  int labels_ = 0;  // changes with what is labelled
   bool is_over_ = false;
-  std::atomic<bool> job_is_stopped_ = false;
   std::atomic<int> waiting_ = 0;  // for the mutex, but for the desk's own thread
   std::mutex mutex_;
   std::condition_variable changed_;

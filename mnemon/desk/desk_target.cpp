@@ -40,7 +40,7 @@ std::vector<TrackerSettings> DeskTarget::settings() const {
 }
 
 void DeskTarget::mark(PersonMark mark) {
-  remember();
+  remember(snapshot());
   const auto at = std::ranges::lower_bound(marks_, mark.frame, {}, &PersonMark::frame);
   if (at != marks_.end() && at->frame == mark.frame)
     *at = std::move(mark);
@@ -52,23 +52,23 @@ void DeskTarget::mark(PersonMark mark) {
 void DeskTarget::unmark(int frame) {
   const auto at = std::ranges::find(marks_, frame, &PersonMark::frame);
   if (at == marks_.end()) throw CallError(fmt::format("frame {} is not marked", frame));
-  remember();
+  remember(snapshot());
   marks_.erase(at);
   apply_marks();
 }
 
 void DeskTarget::retune(int index, TrackerSettings settings) {
   Lane& changed = lane(index);
-  Snapshot before{marks_, this->settings()};
+  Snapshot before = snapshot();
   changed.retune(std::move(settings));
-  undo_.push_back(std::move(before));
+  remember(std::move(before));
 }
 
 void DeskTarget::add_lane(TrackerSettings settings) {
   if (lanes_.size() >= kMostLanes)
     throw CallError(fmt::format("there are {} trackers already", lanes_.size()));
   auto made = std::make_unique<Lane>(catalogue_, frames_, std::move(settings));
-  remember();
+  remember(snapshot());
   lanes_.push_back(std::move(made));
   apply_marks();
 }
@@ -76,7 +76,7 @@ void DeskTarget::add_lane(TrackerSettings settings) {
 void DeskTarget::drop_lane(int index) {
   static_cast<void>(lane(index));
   if (lanes_.size() == 1) throw CallError("the last tracker stays; choose another one instead");
-  remember();
+  remember(snapshot());
   lanes_.erase(lanes_.begin() + index);
 }
 
@@ -102,8 +102,8 @@ bool DeskTarget::step(int at) {
   return false;
 }
 
-void DeskTarget::remember() {
-  undo_.push_back({marks_, settings()});
+void DeskTarget::remember(Snapshot before) {
+  undo_.push_back(std::move(before));
   if (undo_.size() > kMostUndone) undo_.erase(undo_.begin());
 }
 

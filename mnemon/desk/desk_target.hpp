@@ -56,7 +56,7 @@ class DeskTarget {
   /// Up to which frame rows are wanted.
   [[nodiscard]] int reach() const noexcept { return reach_; }
   void set_reach(int frame) noexcept { reach_ = frame; }
-  /// One row more of one of the lanes, that which is furthest behind. \returns  False where all are there.
+  /// One row more of one of the lanes, which take turns. \returns  False where all are there.
   bool step(int at);
 
   std::vector<Label> labels;  ///< Of every frame, once they were made.
@@ -66,7 +66,8 @@ class DeskTarget {
     std::vector<PersonMark> marks;
     std::vector<TrackerSettings> settings;
   };
-  void remember();
+  [[nodiscard]] Snapshot snapshot() const { return {marks_, settings()}; }
+  void remember(Snapshot before);
   void apply_marks();
 
   std::string name_;

@@ -67,9 +67,8 @@ std::string follow_command(Reel& reel, const DeskTarget& target, const Lane& lan
     text += " --set " + shell_word(fmt::format("{}={}", name, to_text(value)));
   for (const PersonMark& mark : target.marks())
     if (mark.present) text += std::visit(Options{mark.frame}, mark.mark.region);
-  const Trace rows = lane.session().trace();
-  if (!reel.is_live() && !rows.rows.empty() && rows.rows.back().frame + 1 < reel.count())
-    text += fmt::format(" --to {}", rows.rows.back().frame);
+  const std::optional<int> last = lane.session().last_frame();
+  if (!reel.is_live() && last && *last + 1 < reel.count()) text += fmt::format(" --to {}", *last);
   if (!trace.empty()) text += " --trace " + shell_word(trace);
   return text;
 }

@@ -13,21 +13,8 @@ namespace {
 constexpr int kMostShown = 512;           // px along a stage's longer side
 constexpr std::size_t kMostFilmed = 128;  // frames
 
-// The same marks, one after the other.
 bool has_key(const std::vector<std::string>& keys, const std::string& key) {
   return std::ranges::find(keys, key) != keys.end();
-}
-
-// As few pixels as are looked at: of larger stages every so many.
-Image<Byte> thinned(const Image<Byte>& whole) {
-  const int longest = std::max(whole.rows(), whole.cols());
-  const int stride = (longest + kMostShown - 1) / kMostShown;
-  const int channels = whole.view().channels;
-  Image<Byte> thin((whole.rows() + stride - 1) / stride, (whole.cols() + stride - 1) / stride, channels);
-  for (int r = 0; r < thin.rows(); ++r)
-    for (int c = 0; c < thin.cols(); ++c)
-      for (int k = 0; k < channels; ++k) thin(r, c, k) = whole(r * stride, c * stride, k);
-  return thin;
 }
 
 }  // namespace
@@ -38,7 +25,11 @@ ShownStage shown_stage(const Stage& stage) {
   // Colours are bytes already.
   if (stage.picture.channels == 3) shown.levels = {0, 255};
   Image<Byte> bytes = bytes_between(stage.picture, shown.levels);
-  shown.bytes = std::max(bytes.rows(), bytes.cols()) > kMostShown ? thinned(bytes) : std::move(bytes);
+  const int longest = std::max(bytes.rows(), bytes.cols());
+  if (longest > kMostShown)
+    bytes = resized(bytes.view(), std::max(1, bytes.rows() * kMostShown / longest),
+                    std::max(1, bytes.cols() * kMostShown / longest));
+  shown.bytes = std::move(bytes);
   return shown;
 }
 
@@ -101,15 +92,6 @@ bool Lane::step(int to, int first) {
   return true;
 }
 
-std::vector<ShownStage> Lane::stages(Moment moment, int frame) {
-  std::vector<ShownStage> all;
-  Session* const of = session(moment);
-  if (of == nullptr) return all;
-  for (const Stage& stage : of->tracker_on(frame).stages())
-    if (!stage.picture.empty()) all.push_back(shown_stage(stage));
-  return all;
-}
-
 std::optional<ShownStage> Lane::stage(Moment moment, int frame, const std::string& name) {
   if (moment == Moment::now)
     if (const auto kept = film_.find(frame); kept != film_.end())
@@ -120,18 +102,6 @@ std::optional<ShownStage> Lane::stage(Moment moment, int frame, const std::strin
   for (const Stage& stage : of->tracker_on(frame).stages())
     if (stage.name == name && !stage.picture.empty()) return shown_stage(stage);
   return std::nullopt;
-}
-
-std::vector<double> Lane::values(Moment moment, int frame, const std::string& name, int row, int col) {
-  std::vector<double> values;
-  Session* const of = session(moment);
-  if (of == nullptr) return values;
-  for (const Stage& stage : of->tracker_on(frame).stages()) {
-    const ImageView<const float> picture = stage.picture;
-    if (stage.name != name || row < 0 || col < 0 || row >= picture.rows || col >= picture.cols) continue;
-    for (int k = 0; k < picture.channels; ++k) values.push_back(picture(row, col, k));
-  }
-  return values;
 }
 
 void Lane::again(int frame) {

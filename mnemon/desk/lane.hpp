@@ -64,16 +64,8 @@ class Lane {
   /// Keeps the stages of these names on every step from now on, so that they can be shown while the tracker goes on.
   void watch(std::set<std::string> stages) { watched_ = std::move(stages); }
 
-  /// All stages on a frame.
-  /// \throws Error  as Session::tracker_on does.
-  [[nodiscard]] std::vector<ShownStage> stages(Moment moment, int frame);
-
   /// One stage on a frame: as it was kept while the tracker went on, or worked out again. Nothing where it has none of that name.
   [[nodiscard]] std::optional<ShownStage> stage(Moment moment, int frame, const std::string& name);
-
-  /// The values of a stage's pixel, one a channel; empty where there is none.
-  [[nodiscard]] std::vector<double> values(Moment moment, int frame, const std::string& name, int row,
-                                           int col);
 
   /// Learns afresh from the last mark up to a frame.
   void again(int frame);

@@ -31,7 +31,8 @@ Reel::Reel(const std::string& name, std::function<void()> news) : name_(name), n
   }
   shelf_ = std::make_unique<FrameShelf>([this] { return open_frames(sequence_); });
   size_ = shelf_->at(0).frame().size();  // an input without a frame is refused now
-  stride_ = 1 + shelf_->count() / kMostSmall;
+  count_ = shelf_->count();
+  stride_ = 1 + count_ / kMostSmall;
   worker_ = std::jthread([this](const std::stop_token& stop) { make_small(stop); });
 }
 

@@ -36,7 +36,7 @@ class Reel {
   /// The frames themselves.
   [[nodiscard]] FrameShelf& frames() noexcept { return *shelf_; }
   /// How many there are by now.
-  [[nodiscard]] int count() { return shelf_->count(); }
+  [[nodiscard]] int count() { return is_live_ ? shelf_->count() : count_; }
   /// The size of the frames; 0 x 0 while none has come.
   [[nodiscard]] FrameSize size();
 
@@ -57,6 +57,7 @@ class Reel {
   Interrupt interrupt_;
   Sequence sequence_;
   bool is_live_ = false;
+  int count_ = 0;  // of a sequence: nobody waits for a frame that is being read
   std::unique_ptr<FrameShelf> shelf_;
   std::mutex mutex_;
   std::vector<std::string> small_;  // of every so many frames

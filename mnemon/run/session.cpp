@@ -118,6 +118,12 @@ Tracker& Session::tracker_on(int frame) {
   return *looked_.tracker;
 }
 
+std::optional<int> Session::last_frame() const {
+  for (auto at = stretches_.rbegin(); at != stretches_.rend(); ++at)
+    if (!at->rows.empty()) return at->rows.back().frame;
+  return std::nullopt;
+}
+
 Trace Session::trace() const {
   Trace trace;
   for (const Stretch& stretch : stretches_)

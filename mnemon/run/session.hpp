@@ -63,6 +63,9 @@ class Session {
   /// \throws Error  as seek does.
   [[nodiscard]] Tracker& tracker_on(int frame);
 
+  /// The last frame whose row has been worked out; nothing where none has.
+  [[nodiscard]] std::optional<int> last_frame() const;
+
   /// All rows that have been worked out, by frame.
   [[nodiscard]] Trace trace() const;
 

@@ -111,6 +111,7 @@ TEST(Session, BeginsWithTheStretchThatIsLookedAt) {
   EXPECT_NE(session.row(44), nullptr);
   EXPECT_EQ(session.row(0), nullptr);
   EXPECT_EQ(session.log().size(), 5U);
+  EXPECT_EQ(session.last_frame(), 44);
 }
 
 TEST(Session, TakesAMarkBack) {
@@ -130,6 +131,7 @@ TEST(Session, TakesAMarkBack) {
   expect_same(session.trace().rows, followed("corr-plain", {{0, place_on(0)}}));
   EXPECT_TRUE(session.unmark(0));
   EXPECT_TRUE(session.trace().rows.empty());
+  EXPECT_FALSE(session.last_frame());
   test::expect_parts(test::message_of<CallError>([&] { (void)session.seek(3); }),
                      {"not marked up to frame 3"});
 }

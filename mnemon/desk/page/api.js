@@ -65,10 +65,6 @@ class Pictures {
     }
     return entry;
   }
-
-  clear() {
-    this.known.clear();
-  }
 }
 
 export const frames = new Pictures(48);

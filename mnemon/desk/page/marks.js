@@ -1,5 +1,4 @@
 // Marking: tools, the region that is being drawn, its numbers, and what a tracker would make of it.
-import { inner } from '/page/api.js';
 import { button, el } from '/page/elements.js';
 import { changed, markOn, now, onChange, say, set, tell } from '/page/state.js';
 import { colourAt, pixelsPerPoint } from '/page/screen.js';
@@ -71,7 +70,7 @@ export function chooseTool(tool) {
 }
 
 // A draft begins as what is there already: the mark of this frame, or what the tracker says.
-export function draftFrom(box) {
+function draftFrom(box) {
   setDraft(box[4] ? { kind: 'oriented', box: box.slice(0, 4), angle: box[4] } : { kind: 'box', box: box.slice(0, 4) });
 }
 
@@ -245,4 +244,3 @@ export function tools() {
 }
 
 export const previewStages = () => (now.draft && now.preview ? now.preview.stages : null);
-export const forgetPreviews = () => inner.clear();

@@ -26,7 +26,7 @@ export const stageAddress = (frame, name, moment = momentShown()) => {
   return `/stage?moment=${moment}&lane=${now.lane}&n=${frame}&name=${encodeURIComponent(name)}&of=${lane.generation}.${now.desk.target}.${moment === 'preview' ? now.preview?.number ?? 0 : 0}`;
 };
 
-export function toFrame(event) {
+function toFrame(event) {
   const area = canvas.getBoundingClientRect();
   let x = event.clientX - area.left;
   if (now.mirror) x = area.width - x;
@@ -35,7 +35,7 @@ export function toFrame(event) {
 
 export const pixelsPerPoint = () => 1 / view.scale;
 
-export function fit() {
+function fit() {
   const { width, height } = now.desk.input;
   if (!width) return;
   view.scale = Math.min(canvas.clientWidth / width, canvas.clientHeight / height);

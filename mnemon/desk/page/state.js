@@ -54,7 +54,8 @@ export function takeNews(news) {
   const kinds = [];
   if (news.state) {
     const other = now.desk && (now.desk.input.name !== news.state.input.name || now.desk.target !== news.state.target);
-    now.desk = news.state;
+    // Labels come along where they are others.
+    now.desk = { labelled: now.desk?.labelled ?? [], ...news.state };
     if (other) {
       now.rows = [];
       now.before = [];
@@ -76,7 +77,6 @@ export function takeNews(news) {
 export const rowOf = (lane, frame) => now.rows[lane]?.get(frame) ?? null;
 export const shownRow = (lane, frame) => (now.flip && now.before[lane] ? now.before[lane].get(frame) ?? null : rowOf(lane, frame));
 export const markOn = (frame) => now.desk.marks.find((mark) => mark.frame === frame) ?? null;
-export const firstMark = () => now.desk.marks.find((mark) => mark.present) ?? null;
 export const momentShown = () => (now.flip && now.desk.lanes[now.lane].before ? 'before' : 'now');
 
 // Goes to a frame without any tracker following.
