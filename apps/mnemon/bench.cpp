@@ -2,6 +2,7 @@
 #include "bench.hpp"
 
 #include <algorithm>
+#include <cstdlib>
 #include <memory>
 #include <set>
 #include <string>
@@ -127,6 +128,7 @@ RunSummary run_with_progress(const Plan& plan, const Catalogue& catalogue,
   RunOptions options;
   options.jobs = jobs;
   options.shard = shard;
+  if (const char* const job = std::getenv("SLURM_ARRAY_JOB_ID")) options.who = job;
   options.on_progress = [&line](const RunProgress& p) {
     line.show(p.done, p.total, p.label + " on " + p.sequence);
   };

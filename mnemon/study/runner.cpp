@@ -568,7 +568,7 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   StudyWriter writer(folder, options.shard);
   if (options.shard) {
     writer.set_plan(fingerprint_of(plan, options.shard->count));
-    writer.set_finished(false);
+    writer.set_finished_by("");
   }
   const std::vector<BenchSequence> sequences = bench_sequences(plan, options.jobs, writer, options.shard);
   Planner planner(plan, catalogue, writer);  // owns the protocol of generated sequences
@@ -589,7 +589,7 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   Workshop workshop(plan, catalogue, writer, options);
   workshop.share_room(plan.crops_mb, runs_with_crops(plan));
   workshop.make_all(jobs, static_cast<int>(planned.size() - jobs.size()));
-  if (options.shard) writer.set_finished(true);
+  if (options.shard) writer.set_finished_by(options.who);
   RunSummary summary = workshop.summary();
   summary.kept_others_out = writer.keeps_others_out();
   summary.sequences = static_cast<int>(sequences.size());

@@ -31,6 +31,7 @@ struct RunOptions {
       {};  ///< May be empty; called after each run, one at a time.
   std::optional<Shard> shard =
       {};  ///< Only a share of the plan, into a file of its own; left out: all of it.
+  std::string who = "this machine";  ///< Who makes that share, such as a cluster's job.
 };
 
 /// What became of a plan, and where the time went.

@@ -101,11 +101,11 @@ ShardState shard_state(const fs::path& file) {
     ShardState state;
     Statement count = database.prepare(
         "SELECT (SELECT count(*) FROM planned), (SELECT count(*) FROM run_names), "
-        "(SELECT count(*) FROM facts WHERE key = 'finished')");
+        "(SELECT max(value) FROM facts WHERE key = 'finished_by')");
     if (!count.next()) return {};
     state.planned = static_cast<int>(count.whole(0));
     state.made = static_cast<int>(count.whole(1));
-    state.is_finished = count.whole(2) > 0;
+    state.finished_by = count.text(2);
     return state;
   } catch (const DataError&) {
     return {};  // it is being written
@@ -120,22 +120,28 @@ SlurmTasks::SlurmTasks(fs::path folder, const std::vector<std::string>& command,
   request_.check();
   const fs::path state = folder_ / "cluster" / "slurm.json";
   std::error_code code;
-  if (fs::exists(state, code)) {
-    const Json json = Json::parse(read_file(state), nullptr, false);
-    if (!json.is_object() || json.value("format", "") != kStateForm)
-      throw DataError({state}, "does not say what is under way; remove it once nothing is");
-    if (json.value("shards", 0) != request_.shards)
-      throw CallError(
-          fmt::format("{} has {} shards under way, not {}; say --shards {}, or name another folder",
-                      folder_.string(), json.value("shards", 0), request_.shards, json.value("shards", 0)));
-    for (const auto& task : json.value("tasks", Json::array())) {
-      tries_[task.at("shard")] = task.at("tries");
-      jobs_[task.at("shard")] = task.at("job");
-    }
-  }
+  if (fs::exists(state, code)) read_state(state);
   const fs::path logs = fs::absolute(folder_ / "cluster" / "logs");
   make_folder(logs);
   write_file(script_, script_text(request_, name_, logs, command));
+}
+
+void SlurmTasks::read_state(const fs::path& file) {
+  try {
+    const Json json = Json::parse(read_file(file));
+    if (json.at("format") != kStateForm) throw DataError({file}, "is of another form");
+    const int shards = json.at("shards");
+    if (shards != request_.shards)
+      throw CallError(fmt::format("{} is in {} shards, not {}; say --shards {}, or name another folder",
+                                  folder_.string(), shards, request_.shards, shards));
+    if (json.at("ended")) return;
+    for (const Json& task : json.at("tasks")) {
+      tries_[task.at("shard")] = task.at("tries");
+      jobs_[task.at("shard")] = task.at("job");
+    }
+  } catch (const nlohmann::json::exception&) {
+    throw DataError({file}, "does not say what is under way; remove it once nothing is");
+  }
 }
 
 std::string SlurmTasks::log_of(int shard) const {
@@ -171,7 +177,9 @@ SlurmState SlurmTasks::look() {
     const ShardState one = shard_state(shard_file(folder_, {shard, request_.shards}));
     state.planned += one.planned;
     state.made += one.made;
-    if (one.is_finished && !tasks.contains(shard)) {
+    const auto job = jobs_.find(shard);
+    const bool is_finished = job != jobs_.end() && one.finished_by == job->second;
+    if (is_finished && !tasks.contains(shard)) {
       ++state.finished;
     } else if (!tasks.contains(shard)) {
       // File systems of clusters show a file's last words a little late.
@@ -186,6 +194,7 @@ SlurmState SlurmTasks::look() {
   }
   missed_ = std::move(missed);
   if (!wanted.empty()) submit(wanted);
+  if (state.finished + static_cast<int>(state.given_up.size()) == request_.shards) save(true);
   return state;
 }
 
@@ -202,18 +211,21 @@ void SlurmTasks::submit(const std::vector<int>& shards) {
       jobs_[shard] = job;
       missed_.erase(shard);
     }
-    save();
+    save(false);
   }
 }
 
-void SlurmTasks::save() const {
+void SlurmTasks::save(bool is_ended) const {
   Json tasks = Json::array();
   for (const auto& [shard, tries] : tries_)
     tasks.push_back(
         {{"shard", shard}, {"tries", tries}, {"job", jobs_.contains(shard) ? jobs_.at(shard) : ""}});
   write_file(
       folder_ / "cluster" / "slurm.json",
-      json_text(Json{{"format", kStateForm}, {"shards", request_.shards}, {"tasks", tasks}}, 1) + "\n");
+      json_text(
+          Json{{"format", kStateForm}, {"shards", request_.shards}, {"ended", is_ended}, {"tasks", tasks}},
+          1) +
+          "\n");
 }
 
 }  // namespace mnemon

@@ -25,9 +25,9 @@ struct SlurmRequest {
 
 /// How far a shard is.
 struct ShardState {
-  int planned = 0;           ///< Runs; 0 while nobody knows.
-  int made = 0;              ///< Of these.
-  bool is_finished = false;  ///< Whether its program came to its end.
+  int planned = 0;               ///< Runs; 0 while nobody knows.
+  int made = 0;                  ///< Of these.
+  std::string finished_by = {};  ///< The job whose task came to its end; empty where none has.
 };
 
 /// What a shard's file says. A file that is not there, or is being written at this moment, says nothing.
@@ -43,7 +43,8 @@ struct SlurmState {
   std::vector<int> given_up = {};  ///< Shards that were begun as often as they may.
 };
 
-/// The tasks of one study. Whoever makes another one for the same folder takes them up where they are.
+/// The tasks of one study. Whoever makes another one for the same folder takes them up where they are. Once all have ended, another one
+/// begins them all again: plan, sequences and program may have changed, and a task makes only what is missing.
 class SlurmTasks {
  public:
   /// \param folder   The study's, on a file system that all nodes see.
@@ -63,7 +64,8 @@ class SlurmTasks {
  private:
   [[nodiscard]] std::set<int> under_way(SlurmState& state) const;
   void submit(const std::vector<int>& shards);
-  void save() const;
+  void read_state(const std::filesystem::path& file);
+  void save(bool is_ended) const;
 
   std::filesystem::path folder_;
   SlurmRequest request_;

@@ -181,8 +181,8 @@ class StudyWriter {
   /// Takes note of which plan a shard belongs to: shards of different plans are not to be merged.
   void set_plan(const std::string& fingerprint);
 
-  /// Takes note of whether a shard's work has come to its end, whatever failed.
-  void set_finished(bool is_finished);
+  /// Takes note of who brought a shard's work to its end, whatever failed; empty while it has not come there.
+  void set_finished_by(const std::string& who);
 
   /// Takes note of what is planned now, all or nothing; what earlier plans left stays in the file but out of reports.
   void plan(const std::string& title, const std::vector<PlannedRun>& runs,

@@ -195,12 +195,7 @@ StudyWriter::~StudyWriter() {
 
 void StudyWriter::set_title(const std::string& title) { put_fact(database_, "title", title); }
 
-void StudyWriter::set_finished(bool is_finished) {
-  if (is_finished)
-    put_fact(database_, "finished", "yes");
-  else
-    database_.prepare("DELETE FROM facts WHERE key = 'finished'").run();
-}
+void StudyWriter::set_finished_by(const std::string& who) { put_fact(database_, "finished_by", who); }
 
 void StudyWriter::set_plan(const std::string& fingerprint) { put_fact(database_, "plan", fingerprint); }
 

@@ -163,11 +163,27 @@ def test_is_taken_up_again(cluster, plan, tmp_path):
     assert "the tasks go on" in watching.communicate(timeout=30)[1]
     assert watching.returncode == -signal.SIGTERM
     wrong = bench(cluster, plan, out, "--cluster", "slurm", "--shards", "5")
-    assert wrong.returncode == 2 and "2 shards under way" in wrong.stderr
+    assert wrong.returncode == 2 and "is in 2 shards" in wrong.stderr
     again = bench(cluster, plan, out, "--cluster", "slurm", "--shards", "2", timeout=300)
     assert again.returncode == 0, again.stderr
     assert "24 runs made" in again.stdout
     assert '"tries": 1' in (out / "cluster/slurm.json").read_text(encoding="utf-8")
+
+
+def test_makes_what_a_plan_asks_for_later(cluster, plan, tmp_path):
+    """Once all is done the same call makes what is missing: another tracker, say."""
+    changed = tmp_path / "changed"
+    shutil.copytree(plan, changed)
+    out = tmp_path / "study"
+    assert "24 runs made" in bench(cluster, changed, out, "--cluster", "slurm", "--shards", "2").stdout
+    with open(changed / "plan.toml", "a", encoding="utf-8") as file:
+        file.write('\n[[tracker]]\nname = "shift-fixed"\n')
+    more = bench(cluster, changed, out, "--cluster", "slurm", "--shards", "2")
+    assert more.returncode == 0, more.stderr
+    assert "32 runs made" in more.stdout
+    (out / "cluster/slurm.json").write_text("{", encoding="utf-8")
+    wrong = bench(cluster, changed, out, "--cluster", "slurm", "--shards", "2")
+    assert wrong.returncode == 1 and "slurm.json" in wrong.stderr
 
 
 def test_gives_a_shard_up_that_does_not_come_to_its_end(cluster, plan, tmp_path):
