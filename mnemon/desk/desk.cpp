@@ -22,6 +22,7 @@
 #include <mnemon/score/frame_score.hpp>
 #include <mnemon/sequence/position.hpp>
 #include <mnemon/track/catalogue_json.hpp>
+#include <mnemon/track/kept_out.hpp>
 #include <mnemon/track/marked/marked_mask.hpp>
 
 namespace mnemon {
@@ -30,6 +31,8 @@ namespace {
 
 constexpr int kQuality = 88;  // of JPEG
 constexpr std::size_t kMostTargets = 20;
+constexpr std::size_t kMostAreas = 50;
+constexpr std::size_t kMostCorners = 500;
 
 // What a key of a message has, of that type.
 template <class T>
@@ -39,6 +42,15 @@ T value_of(const Json& message, const char* key) {
   } catch (const nlohmann::json::exception&) {
     throw CallError(fmt::format("the message {} has no proper '{}'", json_text(message).substr(0, 200), key));
   }
+}
+
+Json areas_json(const std::vector<Polygon>& areas) {
+  Json json = Json::array();
+  for (const Polygon& area : areas) {
+    json.push_back(Json::array());
+    for (const Point corner : area) json.back().push_back({corner.x, corner.y});
+  }
+  return json;
 }
 
 // The sequences and videos in a folder that is none itself.
@@ -92,7 +104,9 @@ void Desk::open(const std::string& input) {
   preview_.reset();
   targets_.clear();
   reel_ = std::move(reel);
-  targets_.push_back(std::make_unique<DeskTarget>("target 1", catalogue_, reel_->frames(), settings));
+  keep_out_.clear();
+  targets_.push_back(
+      std::make_unique<DeskTarget>("target 1", catalogue_, reel_->frames(), settings, areas_kept_out()));
   target_ = 0;
   at_ = 0;
   ++labels_;
@@ -152,11 +166,12 @@ void Desk::changed() {
 
 Json Desk::act(const Json& message) {
   using Action = Json (Desk::*)(const Json&);
-  static constexpr std::array<std::pair<std::string_view, Action>, 13> kActions{
+  static constexpr std::array<std::pair<std::string_view, Action>, 14> kActions{
       {{"open", &Desk::do_open},
        {"target", &Desk::do_target},
        {"set", &Desk::do_set},
        {"mark", &Desk::do_mark},
+       {"keep_out", &Desk::do_keep_out},
        {"preview", &Desk::do_preview},
        {"go", &Desk::do_go},
        {"stages", &Desk::do_stages},
@@ -200,7 +215,7 @@ Json Desk::do_target(const Json& message) {
     if (targets_.size() >= kMostTargets)
       throw CallError(fmt::format("there are {} targets already", targets_.size()));
     targets_.push_back(std::make_unique<DeskTarget>(fmt::format("target {}", targets_.size() + 1), catalogue_,
-                                                    reel_->frames(), target().settings()));
+                                                    reel_->frames(), target().settings(), areas_kept_out()));
     target_ = targets_.size() - 1;
     return Json::object();
   }
@@ -278,12 +293,35 @@ Json Desk::do_mark(const Json& message) {
   return Json::object();
 }
 
+// Areas that are never the target: these in place of those before, beside the sequence's own.
+Json Desk::do_keep_out(const Json& message) {
+  const auto areas = value_of<std::vector<std::vector<std::array<double, 2>>>>(message, "areas");
+  if (areas.size() > kMostAreas) throw CallError(fmt::format("at most {} areas can be kept out", kMostAreas));
+  std::vector<Polygon> polygons;
+  for (const auto& corners : areas) {
+    if (corners.size() > kMostCorners)
+      throw CallError(fmt::format("an area has at most {} corners", kMostCorners));
+    Polygon& polygon = polygons.emplace_back();
+    for (const auto& [x, y] : corners) polygon.push_back({x, y});
+  }
+  static_cast<void>(KeptOut(polygons));  // refuses what is none before anything changes
+  keep_out_ = std::move(polygons);
+  preview_.reset();
+  for (const auto& one : targets_) one->set_keep_out(areas_kept_out());
+  return Json::object();
+}
+
+std::vector<Polygon> Desk::areas_kept_out() const {
+  std::vector<Polygon> areas = reel_->sequence().keep_out;
+  areas.insert(areas.end(), keep_out_.begin(), keep_out_.end());
+  return areas;
+}
+
 // What a lane's tracker would make of a region, before anything runs.
 Json Desk::do_preview(const Json& message) {
   const PersonMark mark = parsed_mark(message);
   const TrackerSettings settings = target().lane(value_of<int>(message, "lane")).settings();
-  auto preview = std::make_unique<Session>([&] { return catalogue_.make(settings.tracker, settings.set); },
-                                           reel_->frames());
+  auto preview = std::make_unique<Session>(maker_of(catalogue_, settings, areas_kept_out()), reel_->frames());
   preview->mark(mark.mark);
   const TraceRow& row = preview->seek(mark.frame);
   const Box& box = row.box.box;
@@ -383,8 +421,9 @@ Json Desk::do_vary(const Json& message) {
   for (const PersonMark& mark : target().marks())
     if (mark.present && mark.frame <= last) from = &mark;
   if (from == nullptr) throw CallError("mark the target before the frame on which you are");
-  job_.start("vary", [this, reel = reel_, settings = lane.settings(), mark = from->mark, last] {
-    return vary_parameters(catalogue_, settings, reel->frames(), mark, last, reel->sequence().truth,
+  job_.start("vary", [this, reel = reel_, settings = lane.settings(), areas = areas_kept_out(),
+                      mark = from->mark, last] {
+    return vary_parameters(catalogue_, settings, areas, reel->frames(), mark, last, reel->sequence().truth,
                            [this](int done, int total) { report(done, total); });
   });
   return Json::object();
@@ -395,7 +434,8 @@ Json Desk::do_label(const Json& message) {
   if (reel_->is_live()) throw CallError("a live picture cannot be labelled: record it first");
   const std::vector<Mark> marks = marks_of(target());
   if (marks.empty()) throw CallError("mark the target on one frame at least");
-  job_.start("label", [this, reel = reel_, settings, marks, to = targets_[target_].get()] {
+  job_.start("label", [this, reel = reel_, make = maker_of(catalogue_, settings, areas_kept_out()), marks,
+                       to = targets_[target_].get()] {
     const VisitFrames visit = [&](int first, int last, const std::function<void(const Frame&)>& use) {
       const int step = first <= last ? 1 : -1;
       for (int i = first; i != last + step; i += step) {
@@ -406,9 +446,8 @@ Json Desk::do_label(const Json& message) {
         use(frame);
       }
     };
-    std::vector<Label> labels = label_frames(
-        marks, reel->count(), [&] { return catalogue_.make(settings.tracker, settings.set); }, visit,
-        [this](int done, int total) { report(done, total); });
+    std::vector<Label> labels =
+        label_frames(marks, reel->count(), make, visit, [this](int done, int total) { report(done, total); });
     const Entry entry(*this);
     to->labels = std::move(labels);
     ++labels_;
@@ -444,7 +483,9 @@ Json Desk::do_keep(const Json& message) {
     } else if (what == "labels") {
       if (target().labels.empty()) throw CallError("there are no labels yet: label the frames first");
       NewFolder made(setup_.folder / "labels", Replace::if_only_of(label_file_names()));
-      write_labels(target().labels, reel_->name(), reel_->sequence(), made.path());
+      Sequence source = reel_->sequence();
+      source.keep_out = areas_kept_out();
+      write_labels(target().labels, reel_->name(), source, made.path());
       made.finish();
       std::erase(kept_, "labels");
       kept_.emplace_back("labels");
@@ -483,9 +524,10 @@ Json Desk::do_keep(const Json& message) {
       throw CallError("there is nothing to keep yet: mark the target and run the tracker first");
     for (TraceRow& row : trace.rows) add_position(reel_->sequence(), row);
     keep_file(name + ".csv", trace_text(trace));
-    keep_file(name + ".sh",
-              "#!/bin/sh\n# Makes the same trace.\n" +
-                  follow_command(*reel_, target(), lane, (setup_.folder / (name + ".csv")).string()) + "\n");
+    keep_file(name + ".sh", "#!/bin/sh\n# Makes the same trace.\n" +
+                                follow_command(*reel_, target(), lane, keep_out_,
+                                               (setup_.folder / (name + ".csv")).string()) +
+                                "\n");
   } else {
     throw CallError(fmt::format("there is no '{}' to keep", what));
   }
@@ -504,7 +546,7 @@ Json Desk::lane_json(Lane& lane, int number) {
     const bool is_marked = std::ranges::any_of(target().marks(), &PersonMark::present);
     const std::string name = fmt::format("{}-{}.csv", lane.settings().tracker, number + 1);
     json["command"] =
-        is_marked ? follow_command(*reel_, target(), lane, (setup_.folder / name).string()) : "";
+        is_marked ? follow_command(*reel_, target(), lane, keep_out_, (setup_.folder / name).string()) : "";
   } catch (const CallError& error) {
     json["command"] = fmt::format("# {}", error.what());
   }
@@ -526,6 +568,7 @@ Json Desk::state_now(bool with_labels) {
               {"rate_hz", sequence.rate_hz},
               {"is_live", reel_->is_live()},
               {"has_truth", sequence.has_truth()},
+              {"keep_out", areas_json(sequence.keep_out)},
               {"small", reel_->small_done()},
               {"trouble", trouble}}},
             {"choices", choices_},
@@ -535,6 +578,7 @@ Json Desk::state_now(bool with_labels) {
             {"reach", target().reach()},
             {"can_undo", target().can_undo()},
             {"marks", Json::array()},
+            {"keep_out", areas_json(keep_out_)},
             {"lanes", Json::array()},
             {"job", job_.json()},
             {"result", job_.result()},

@@ -94,6 +94,7 @@ class Desk {
   void changed();
 
   [[nodiscard]] DeskTarget& target() { return *targets_[target_]; }
+  [[nodiscard]] std::vector<Polygon> areas_kept_out() const;
   [[nodiscard]] PersonMark parsed_mark(const Json& message);
   [[nodiscard]] int frame_of(const Json& message, const char* key = "frame");
   [[nodiscard]] Session& session(const std::string& moment, int lane);
@@ -101,6 +102,7 @@ class Desk {
   Json do_target(const Json& message);
   Json do_set(const Json& message);
   Json do_mark(const Json& message);
+  Json do_keep_out(const Json& message);
   Json do_preview(const Json& message);
   Json do_go(const Json& message);
   Json do_stages(const Json& message);
@@ -121,7 +123,8 @@ class Desk {
   std::shared_ptr<Reel> reel_;
   std::vector<std::unique_ptr<DeskTarget>> targets_;
   std::size_t target_ = 0;
-  int at_ = 0;  // the frame somebody looks at
+  std::vector<Polygon> keep_out_;  // beside the sequence's own
+  int at_ = 0;                     // the frame somebody looks at
   std::unique_ptr<Session> preview_;
   DeskJob job_;
   std::vector<std::string> kept_;

@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/track/shown_frames.hpp>
 
 namespace mnemon {
 namespace {
@@ -21,10 +22,10 @@ bool is_same(const TrackerSettings& a, const TrackerSettings& b) {
 }  // namespace
 
 DeskTarget::DeskTarget(std::string name, const Catalogue& catalogue, FrameShelf& frames,
-                       const std::vector<TrackerSettings>& settings)
-    : name_(std::move(name)), catalogue_(catalogue), frames_(frames) {
+                       const std::vector<TrackerSettings>& settings, std::vector<Polygon> keep_out)
+    : name_(std::move(name)), catalogue_(catalogue), frames_(frames), keep_out_(std::move(keep_out)) {
   for (const TrackerSettings& one : settings)
-    lanes_.push_back(std::make_unique<Lane>(catalogue, frames, one));
+    lanes_.push_back(std::make_unique<Lane>(catalogue, frames, one, keep_out_));
 }
 
 Lane& DeskTarget::lane(int index) {
@@ -67,7 +68,7 @@ void DeskTarget::retune(int index, TrackerSettings settings) {
 void DeskTarget::add_lane(TrackerSettings settings) {
   if (lanes_.size() >= kMostLanes)
     throw CallError(fmt::format("there are {} trackers already", lanes_.size()));
-  auto made = std::make_unique<Lane>(catalogue_, frames_, std::move(settings));
+  auto made = std::make_unique<Lane>(catalogue_, frames_, std::move(settings), keep_out_);
   remember(snapshot());
   lanes_.push_back(std::move(made));
   apply_marks();
@@ -80,13 +81,20 @@ void DeskTarget::drop_lane(int index) {
   lanes_.erase(lanes_.begin() + index);
 }
 
+void DeskTarget::set_keep_out(const std::vector<Polygon>& areas) {
+  static_cast<void>(ShownFrames({.keep_out = areas}));  // all lanes or none
+  keep_out_ = areas;
+  for (const auto& lane : lanes_) lane->set_keep_out(areas);
+}
+
 bool DeskTarget::undo() {
   if (undo_.empty()) return false;
   const Snapshot to = std::move(undo_.back());
   undo_.pop_back();
   lanes_.resize(std::min(lanes_.size(), to.settings.size()));
   for (std::size_t i = 0; i < to.settings.size(); ++i) {
-    if (i == lanes_.size()) lanes_.push_back(std::make_unique<Lane>(catalogue_, frames_, to.settings[i]));
+    if (i == lanes_.size())
+      lanes_.push_back(std::make_unique<Lane>(catalogue_, frames_, to.settings[i], keep_out_));
     if (!is_same(lanes_[i]->settings(), to.settings[i])) lanes_[i]->retune(to.settings[i]);
   }
   marks_ = to.marks;

@@ -26,9 +26,10 @@ class DeskTarget {
  public:
   static constexpr std::size_t kMostLanes = 2;
 
-  /// All must outlive it.
+  /// Catalogue and frames must outlive it.
+  /// \param keep_out  Areas that are never the target, px.
   DeskTarget(std::string name, const Catalogue& catalogue, FrameShelf& frames,
-             const std::vector<TrackerSettings>& settings);
+             const std::vector<TrackerSettings>& settings, std::vector<Polygon> keep_out);
 
   [[nodiscard]] const std::string& name() const noexcept { return name_; }
   /// By rising frame.
@@ -49,7 +50,10 @@ class DeskTarget {
   void add_lane(TrackerSettings settings);
   /// \throws CallError  where it is the only one.
   void drop_lane(int lane);
-  /// Takes the last of these changes back. \returns  False where there is none.
+  /// Takes other areas that are never the target, for all lanes. That is nothing to undo.
+  /// \throws CallError  where one is none.
+  void set_keep_out(const std::vector<Polygon>& areas);
+  /// Takes the last of the changes before that back. \returns  False where there is none.
   bool undo();
   [[nodiscard]] bool can_undo() const noexcept { return !undo_.empty(); }
 
@@ -73,6 +77,7 @@ class DeskTarget {
   std::string name_;
   const Catalogue& catalogue_;
   FrameShelf& frames_;
+  std::vector<Polygon> keep_out_;
   std::vector<PersonMark> marks_;
   std::vector<std::unique_ptr<Lane>> lanes_;
   std::vector<Snapshot> undo_;

@@ -22,6 +22,12 @@ std::string joined(std::initializer_list<double> numbers) {
   return text;
 }
 
+std::string joined(const Polygon& corners) {
+  std::string text;
+  for (const Point corner : corners) text += (text.empty() ? "" : ",") + joined({corner.x, corner.y});
+  return text;
+}
+
 // The options that mark a region on a frame.
 struct Options {
   int frame = 0;
@@ -35,12 +41,7 @@ struct Options {
     const Box& box = turned.box;
     return option("--oriented", joined({box.x, box.y, box.w, box.h, turned.angle_deg}));
   }
-  std::string operator()(const Polygon& polygon) const {
-    std::string numbers;
-    for (const Point& corner : polygon)
-      numbers += (numbers.empty() ? "" : ",") + joined({corner.x, corner.y});
-    return option("--polygon", numbers);
-  }
+  std::string operator()(const Polygon& polygon) const { return option("--polygon", joined(polygon)); }
   std::string operator()(ImageView<const Byte>) const {
     throw CallError("a mask has no place in a command line; mark the target by points or a box");
   }
@@ -59,7 +60,8 @@ std::string value_text(const ParamValue& value) {
 
 }  // namespace
 
-std::string follow_command(Reel& reel, const DeskTarget& target, const Lane& lane, const std::string& trace) {
+std::string follow_command(Reel& reel, const DeskTarget& target, const Lane& lane,
+                           const std::vector<Polygon>& keep_out, const std::string& trace) {
   const TrackerSettings& settings = lane.settings();
   std::string text =
       fmt::format("mnemon follow {} --tracker {}", shell_word(reel.name()), shell_word(settings.tracker));
@@ -67,6 +69,7 @@ std::string follow_command(Reel& reel, const DeskTarget& target, const Lane& lan
     text += " --set " + shell_word(fmt::format("{}={}", name, to_text(value)));
   for (const PersonMark& mark : target.marks())
     if (mark.present) text += std::visit(Options{mark.frame}, mark.mark.region);
+  for (const Polygon& area : keep_out) text += " --keep-out " + joined(area);
   const std::optional<int> last = lane.session().last_frame();
   if (!reel.is_live() && last && *last + 1 < reel.count()) text += fmt::format(" --to {}", *last);
   if (!trace.empty()) text += " --trace " + shell_word(trace);

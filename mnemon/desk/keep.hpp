@@ -12,12 +12,13 @@
 namespace mnemon {
 
 /// The call of `mnemon follow` that gives a lane's rows.
-/// \param reel    Its frames.
-/// \param target  Its marks; one at least has the target.
-/// \param lane    Its tracker.
-/// \param trace   The file that the call is to write; empty for none.
+/// \param reel      Its frames.
+/// \param target    Its marks; one at least has the target.
+/// \param lane      Its tracker.
+/// \param keep_out  Areas that are never the target, beside the sequence's own.
+/// \param trace     The file that the call is to write; empty for none.
 [[nodiscard]] std::string follow_command(Reel& reel, const DeskTarget& target, const Lane& lane,
-                                         const std::string& trace);
+                                         const std::vector<Polygon>& keep_out, const std::string& trace);
 
 /// A target's marks as `marks.csv` has them.
 [[nodiscard]] std::vector<Mark> marks_of(const DeskTarget& target);

@@ -6,6 +6,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/image/resample.hpp>
+#include <mnemon/track/shown_tracker.hpp>
 
 namespace mnemon {
 namespace {
@@ -33,26 +34,48 @@ ShownStage shown_stage(const Stage& stage) {
   return shown;
 }
 
-Lane::Lane(const Catalogue& catalogue, FrameShelf& frames, TrackerSettings settings)
-    : catalogue_(catalogue), frames_(frames), settings_(std::move(settings)) {
-  static_cast<void>(catalogue_.make(settings_.tracker, settings_.set));
-  session_ = made();
+MakeTracker maker_of(const Catalogue& catalogue, const TrackerSettings& settings,
+                     const std::vector<Polygon>& keep_out) {
+  MakeTracker make = [&catalogue, settings, keep_out] {
+    return shown(catalogue.make(settings.tracker, settings.set), {.keep_out = keep_out});
+  };
+  static_cast<void>(make());  // refuses what is not allowed now, and not at the first step
+  return make;
 }
 
-std::unique_ptr<Session> Lane::made() const {
-  return std::make_unique<Session>(
-      [this, settings = settings_] { return catalogue_.make(settings.tracker, settings.set); }, frames_);
+Lane::Lane(const Catalogue& catalogue, FrameShelf& frames, TrackerSettings settings,
+           std::vector<Polygon> keep_out)
+    : catalogue_(catalogue),
+      frames_(frames),
+      settings_(std::move(settings)),
+      keep_out_(std::move(keep_out)),
+      session_(made(settings_, keep_out_)) {}
+
+std::unique_ptr<Session> Lane::made(const TrackerSettings& settings,
+                                    const std::vector<Polygon>& keep_out) const {
+  auto session = std::make_unique<Session>(maker_of(catalogue_, settings, keep_out), frames_);
+  for (const SessionMark& mark : marks_) session->mark(mark);
+  return session;
+}
+
+std::unique_ptr<Session> Lane::take(std::unique_ptr<Session> session) {
+  generation_ += session_->generation() + 1;
+  std::swap(session_, session);
+  failure_.clear();
+  film_.clear();
+  return session;
 }
 
 void Lane::retune(TrackerSettings settings) {
-  static_cast<void>(catalogue_.make(settings.tracker, settings.set));  // refuses what is not allowed
-  generation_ += session_->generation() + 1;
-  before_ = std::move(session_);
+  before_ = take(made(settings, keep_out_));
   before_settings_ = std::exchange(settings_, std::move(settings));
-  session_ = made();
-  for (const SessionMark& mark : marks_) session_->mark(mark);
-  failure_.clear();
-  film_.clear();
+}
+
+void Lane::set_keep_out(std::vector<Polygon> areas) {
+  auto session = made(settings_, areas);
+  if (before_) before_ = made(*before_settings_, areas);
+  keep_out_ = std::move(areas);
+  static_cast<void>(take(std::move(session)));
 }
 
 void Lane::set_marks(const std::vector<SessionMark>& marks, const std::vector<std::string>& keys) {

@@ -29,11 +29,18 @@ struct ShownStage {
 /// What a lane's pictures are of: the session as it is now, or as it was before the last change of a setting.
 enum class Moment { now, before };
 
+/// Makes trackers of these settings, to which areas, px, are nothing.
+/// \param catalogue  Must outlive it.
+/// \throws CallError  where there is no such tracker, or a value or an area is not allowed.
+[[nodiscard]] MakeTracker maker_of(const Catalogue& catalogue, const TrackerSettings& settings,
+                                   const std::vector<Polygon>& keep_out);
+
 /// One tracker with its settings on the marks of a target. Not to be shared by threads.
 class Lane {
  public:
-  /// All must outlive it.
-  Lane(const Catalogue& catalogue, FrameShelf& frames, TrackerSettings settings);
+  /// All but areas that are never the target must outlive it.
+  Lane(const Catalogue& catalogue, FrameShelf& frames, TrackerSettings settings,
+       std::vector<Polygon> keep_out);
 
   /// The tracker and what is set of it.
   [[nodiscard]] const TrackerSettings& settings() const noexcept { return settings_; }
@@ -43,6 +50,10 @@ class Lane {
   /// Takes another tracker or other values: everything is worked out again, and what was stays as `before`.
   /// \throws CallError  where there is no such tracker, or a value is not allowed; the lane is then as it was.
   void retune(TrackerSettings settings);
+
+  /// Takes other areas that are never the target: everything is worked out again.
+  /// \throws CallError  where one is none; the lane is then as it was.
+  void set_keep_out(std::vector<Polygon> areas);
 
   /// Makes the marks these; rows that do not hang on what differs stay.
   void set_marks(const std::vector<SessionMark>& marks, const std::vector<std::string>& keys);
@@ -74,11 +85,14 @@ class Lane {
   [[nodiscard]] int generation() const noexcept { return generation_ + session_->generation(); }
 
  private:
-  [[nodiscard]] std::unique_ptr<Session> made() const;
+  [[nodiscard]] std::unique_ptr<Session> made(const TrackerSettings& settings,
+                                              const std::vector<Polygon>& keep_out) const;
+  std::unique_ptr<Session> take(std::unique_ptr<Session> session);  // gives back what was there
 
   const Catalogue& catalogue_;
   FrameShelf& frames_;
   TrackerSettings settings_;
+  std::vector<Polygon> keep_out_;
   std::vector<SessionMark> marks_;
   std::vector<std::string> keys_;  // tells marks apart
   std::unique_ptr<Session> session_;

@@ -10,6 +10,7 @@
 #include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/desk/lane.hpp>
 #include <mnemon/score/frame_score.hpp>
 
 namespace mnemon {
@@ -38,9 +39,9 @@ std::vector<ParamValue> others_of(const Field& field, const ParamValue& value) {
 
 }  // namespace
 
-Json vary_parameters(const Catalogue& catalogue, const TrackerSettings& settings, FrameShelf& frames,
-                     const SessionMark& mark, int last, const Truth& truth,
-                     const std::function<void(int, int)>& progress) {
+Json vary_parameters(const Catalogue& catalogue, const TrackerSettings& settings,
+                     const std::vector<Polygon>& keep_out, FrameShelf& frames, const SessionMark& mark,
+                     int last, const Truth& truth, const std::function<void(int, int)>& progress) {
   const Schema& schema = catalogue.entry(settings.tracker).schema;
   const ParamSet values = completed(settings.set, schema);
   struct Variation {
@@ -61,7 +62,7 @@ Json vary_parameters(const Catalogue& catalogue, const TrackerSettings& settings
   int done = 0;
   const auto result_of = [&](const ParamSet& set) -> std::optional<double> {
     try {
-      Session session([&] { return catalogue.make(settings.tracker, set); }, frames);
+      Session session(maker_of(catalogue, {settings.tracker, set}, keep_out), frames);
       session.mark(mark);
       double sum = 0;
       int count = 0;

@@ -14,6 +14,7 @@ namespace mnemon {
 /// follows again from a mark.
 /// \param catalogue  Has the tracker.
 /// \param settings   What is varied about.
+/// \param keep_out   Areas that are never the target, px.
 /// \param frames     The frames.
 /// \param mark       Where it begins.
 /// \param last       The last frame.
@@ -22,7 +23,8 @@ namespace mnemon {
 /// \returns  {measure, base, rows: [{name, value, result}]}, by how far the result is from the base, the furthest first. A value
 ///           that is not allowed, or with which the tracker fails, is left out.
 [[nodiscard]] Json vary_parameters(const Catalogue& catalogue, const TrackerSettings& settings,
-                                   FrameShelf& frames, const SessionMark& mark, int last, const Truth& truth,
+                                   const std::vector<Polygon>& keep_out, FrameShelf& frames,
+                                   const SessionMark& mark, int last, const Truth& truth,
                                    const std::function<void(int, int)>& progress);
 
 }  // namespace mnemon

@@ -216,6 +216,30 @@ def test_labels(desk):
     assert by_label > by_line + 0.05
 
 
+def test_keeps_areas_out(desk):
+    desk.mark(true_box(0))
+    desk.drag(20, 20, 90, 50)
+    desk.press("k")
+    desk.wait("state.now.desk.keep_out.length === 1")
+    assert desk.script("state.now.draft") is None
+    left, top = desk.script("state.now.desk.keep_out[0][0]")
+    assert abs(left - 20) < 2 and abs(top - 20) < 2
+    desk.press("r")
+    desk.rows(220)
+    words = shlex.split(desk.script("state.now.desk.lanes[0].command"))
+    assert words[words.index("--keep-out") + 1].startswith(f"{left:g},{top:g},")
+    # An area over the very target is refused where the target is to be marked in it.
+    desk.drag(*true_box(0))
+    desk.press("k")
+    desk.wait("state.now.desk.keep_out.length === 2")
+    desk.wait("state.now.desk.lanes[0].failure.includes('area to keep out')")
+    desk.press("k")
+    desk.wait("state.now.desk.keep_out.length === 0")
+    desk.rows(220)
+    desk.press("k")
+    desk.wait("document.getElementById('message').textContent.includes('never the target')")
+
+
 def test_says_what_is_wrong_and_lives_on(desk):
     numbers = desk.browser.find_element(By.CSS_SELECTOR, "#tools input")
     numbers.send_keys("one, two", Keys.TAB)

@@ -77,6 +77,13 @@ class DeskOn : public OnSequences {
     ADD_FAILURE() << "there are only " << rows.size() << " rows";
     return rows;
   }
+  // Their boxes, without times, which differ.
+  std::vector<Json> boxes(std::size_t lane = 0) {
+    std::vector<Json> all;
+    for (const auto& [frame, row] : rows(kFrames, lane))
+      all.push_back({row[1], row[2], row[3], row[4], row[6]});
+    return all;
+  }
   Json after_job() {
     for (int i = 0; i < 1500; ++i) {
       const Json state = desk.state();
@@ -260,6 +267,29 @@ TEST_F(DeskOn, LabelsAndKeepsWhatFollowAndLabelRead) {
   EXPECT_EQ(read_settings(kept / "out/corr-plain-1.toml", catalogue).tracker, "corr-plain");
   EXPECT_EQ(read_plan(kept / "out/plan.toml", catalogue).trackers.size(), 1U);
   EXPECT_EQ(desk.state()["kept"].size(), 4U);
+}
+
+TEST_F(DeskOn, KeepsAreasOutOfAllThatTrackersSee) {
+  follow_all();
+  const auto before = boxes();
+  // A strip over the lower part of the target as it is marked.
+  const Box first = truth().find(0)->box.box;
+  const double top = first.y + 0.7 * first.h;
+  const Json area = {{0, top}, {640, top}, {640, first.y + first.h}, {0, first.y + first.h}};
+  desk.act({{"do", "keep_out"}, {"areas", {area}}});
+  const auto after = boxes();
+  EXPECT_NE(before.back(), after.back());
+  const Json state = desk.state();
+  EXPECT_EQ(state["keep_out"], Json({area}));
+  test::expect_parts(state["lanes"][0]["command"].get<std::string>(), {" --keep-out "});
+  // A tracker and a target that come later are shown as little.
+  desk.act({{"do", "set"}, {"add", "corr-plain"}});
+  EXPECT_EQ(boxes(1), after);
+  test::expect_parts(refused({{"do", "keep_out"}, {"areas", {{{1, 1}, {2, 2}}}}}), {"three corners"});
+  test::expect_parts(refused({{"do", "keep_out"}, {"areas", {{1, 2, 3}}}}), {"no proper 'areas'"});
+  EXPECT_EQ(desk.state()["keep_out"], Json({area}));
+  desk.act({{"do", "keep_out"}, {"areas", Json::array()}});
+  EXPECT_EQ(boxes(), before);
 }
 
 TEST_F(DeskOn, KeepsAFilm) {

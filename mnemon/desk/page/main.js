@@ -3,7 +3,7 @@ import { act, frames, inner, listen } from '/page/api.js';
 import { button, el, select } from '/page/elements.js';
 import { changed, go, now, onChange, rowOf, say, set, takeNews, tell } from '/page/state.js';
 import { draw, frameAddress, resetZoom, screen, stageAddress, zoom } from '/page/screen.js';
-import { chooseTool, draftRegion, dropDraft, mark, markAbsent, nudge, tools, turn, unmark } from '/page/marks.js';
+import { chooseTool, draftRegion, dropDraft, keepOut, mark, markAbsent, nudge, tools, turn, unmark } from '/page/marks.js';
 import { facts, strip } from '/page/strip.js';
 import { loadTrackers, tunePanel } from '/page/tune.js';
 import { stagesPanel, watchedStages } from '/page/stages.js';
@@ -150,7 +150,7 @@ function goingBar() {
 const KEYS = [
   ['Space', 'play or stop'], ['r', 'run to the end'], ['Right, Left', 'a frame on or back, or move the draft by 1 px'], ['Shift', 'with an arrow: by ten'],
   ['Ctrl + arrow', 'the draft larger or smaller'], ['b, t, o', 'box, turned box, outline'], ['i, x', 'places on the target, and off it'], ['c', 'take a colour'],
-  ['[ , ]', 'turn the draft by 1°, with shift by 10°'], ['Enter', 'mark, or end an outline'], ['Escape', 'drop the draft, or stop'], ['a', 'the target is absent here'],
+  ['[ , ]', 'turn the draft by 1°, with shift by 10°'], ['Enter', 'mark, or end an outline'], ['Escape', 'drop the draft, or stop'], ['a', 'the target is absent here'], ['k', 'what is drawn is never the target'],
   ['Delete', 'take the mark away'], ['e', 'begin with the box that is here'], ['u', 'undo'], ['f', 'before the last change, and back'],
   ['s', 'lay a stage over the frame'], ['l', 'loop from the last mark to here'], ['n, y', 'next doubtful label; it is right'], ['1 to 4', 'the panels'],
   ['+, -, z', 'zoom, and the whole frame'], ['m', 'mirror'], ['Alt + drag', 'move the picture'], ['Home, End', 'the first and the last frame'],
@@ -165,7 +165,7 @@ const ACTIONS = {
   '[': () => turn(-1), ']': () => turn(1), '{': () => turn(-10), '}': () => turn(10),
   Enter: mark,
   Escape: () => (draftRegion() || now.draft ? dropDraft() : stop()),
-  a: markAbsent, Delete: unmark,
+  a: markAbsent, Delete: unmark, k: keepOut,
   e: () => document.getElementById('adopt').click(),
   u: () => set({ undo: true }),
   f: () => document.getElementById('flip')?.click(),

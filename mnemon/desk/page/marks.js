@@ -60,6 +60,27 @@ export async function mark() {
   if (await tell({ do: 'mark', frame: now.at, region })) setDraft(null);
 }
 
+// The corners of the draft, where it is an area.
+function draftCorners() {
+  const { draft } = now;
+  if (draft?.corners) return draft.corners.length > 2 ? draft.corners : null;
+  if (!draft?.box) return null;
+  const [x, y, w, h] = draft.box;
+  const turn = ((draft.angle ?? 0) * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(turn) / 2, Math.sin(turn) / 2];
+  return [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([sx, sy]) => [x + w / 2 + sx * w * cos - sy * h * sin, y + h / 2 + sx * w * sin + sy * h * cos]);
+}
+
+// The draft becomes an area that is never the target; without a draft all such areas go.
+export async function keepOut() {
+  const corners = draftCorners();
+  const areas = now.desk.keep_out;
+  if (corners) {
+    if (await tell({ do: 'keep_out', areas: [...areas, corners.map((corner) => corner.map(round))] })) setDraft(null);
+  } else if (areas.length && !now.draft) await tell({ do: 'keep_out', areas: [] });
+  else say('Draw a box or an outline around what is never the target first.');
+}
+
 export const markAbsent = () => tell({ do: 'mark', frame: now.at, absent: true });
 export const unmark = () => tell({ do: 'mark', unmark: now.at });
 export const dropDraft = () => setDraft(null);
@@ -228,11 +249,16 @@ export function tools() {
     else say('There is neither a mark nor an answer on this frame.');
   }, { title: 'e: begin with the box that is here, to correct it' });
   adopt.id = 'adopt';
+  const keep = button('Keep out', keepOut, { id: 'keep-out' });
   const show = () => {
     buttons.forEach((one, i) => one.setAttribute('aria-pressed', String(TOOLS[i][0] === now.tool)));
     const { draft } = now;
     if (document.activeElement !== numbers) numbers.value = draft?.box ? [...draft.box, ...(draft.angle ? [draft.angle] : [])].map(round).join(', ') : '';
     take.disabled = !draftRegion();
+    const isClearing = !draft && Boolean(now.desk?.keep_out.length);
+    keep.textContent = isClearing ? 'Let in' : 'Keep out';
+    keep.title = isClearing ? 'k: no area is kept out any more' : 'k: what is drawn is never the target, on any frame';
+    keep.disabled = !isClearing && !draftCorners();
     away.disabled = !now.desk || !markOn(now.at);
   };
   onChange(['draft', 'desk', 'at'], show);
@@ -240,7 +266,7 @@ export function tools() {
     if (now.draft) setDraft(null);
   });
   show();
-  return [...buttons, numbers, take, absent, away, adopt];
+  return [...buttons, numbers, take, absent, away, adopt, keep];
 }
 
 export const previewStages = () => (now.draft && now.preview ? now.preview.stages : null);

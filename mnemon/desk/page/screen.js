@@ -143,8 +143,34 @@ export function draw() {
   canvas.dataset.frame = String(shown ? now.at : -1);
 }
 
+// What is never the target, hatched.
+function drawKeptOut(ctx) {
+  for (const corners of [...now.desk.input.keep_out, ...now.desk.keep_out]) {
+    ctx.save();
+    ctx.beginPath();
+    corners.forEach(([x, y], i) => (i ? ctx.lineTo(x, y) : ctx.moveTo(x, y)));
+    ctx.closePath();
+    ctx.fillStyle = '#00000070';
+    ctx.fill();
+    ctx.strokeStyle = '#f4e4d4c0';
+    ctx.lineWidth = 1 / view.scale;
+    ctx.stroke();
+    ctx.clip();
+    const [xs, ys] = [0, 1].map((k) => corners.map((corner) => corner[k]));
+    const [left, top, right, bottom] = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+    ctx.beginPath();
+    for (let at = left - (bottom - top); at < right; at += 9 / view.scale) {
+      ctx.moveTo(at, bottom);
+      ctx.lineTo(at + bottom - top, top);
+    }
+    ctx.stroke();
+    ctx.restore();
+  }
+}
+
 function drawOver(ctx) {
   const { desk } = now;
+  drawKeptOut(ctx);
   if (now.stage) {
     const stage = inner.get(stageAddress(now.at, now.stage));
     const area = now.stageAreas?.[now.stage];
