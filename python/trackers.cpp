@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: MIT
+#include <filesystem>
 #include <memory>
 #include <mutex>
 #include <string>
 
 #include <pybind11/stl.h>
+#include <pybind11/stl/filesystem.h>
 
 #include <mnemon/sequence/sequence.hpp>
 #include <mnemon/track/catalogue.hpp>
+#include <mnemon/track/shown_tracker.hpp>
 
 #include "arrays.hpp"
 
@@ -40,11 +43,35 @@ Answer answer_of(const Estimate& estimate) {
   return answer;
 }
 
+std::vector<Polygon> areas_of(const py::iterable& outlines) {
+  std::vector<Polygon> areas;
+  for (const py::handle outline : outlines) {
+    Image<Byte> mask;
+    const Region region = region_of(py::array::ensure(outline), mask);
+    const auto* polygon = std::get_if<Polygon>(&region);
+    if (polygon == nullptr) throw CallError("keep_out has outlines, each n x 2 corners");
+    areas.push_back(*polygon);
+  }
+  return areas;
+}
+
+std::vector<py::array_t<double>> outlines_of(const std::vector<Polygon>& areas) {
+  std::vector<py::array_t<double>> outlines;
+  for (const Polygon& area : areas) {
+    std::vector<double> numbers;
+    for (const Point corner : area) numbers.insert(numbers.end(), {corner.x, corner.y});
+    outlines.push_back(array_of(numbers).reshape({static_cast<py::ssize_t>(area.size()), py::ssize_t{2}}));
+  }
+  return outlines;
+}
+
 // A tracker for one thread of Python at a time: while it works others run, and so may come to it.
 class PyTracker {
  public:
-  PyTracker(const std::string& name, ParamSet params)
-      : entry_(catalogue().entry(name)), params_(std::move(params)), tracker_(entry_.make(params_)) {}
+  PyTracker(const std::string& name, ParamSet params, const py::iterable& keep_out)
+      : entry_(catalogue().entry(name)),
+        params_(std::move(params)),
+        tracker_(shown(entry_.make(params_), {.keep_out = areas_of(keep_out)})) {}
 
   Answer seed(py::array frame, const py::object& region, int index, double time_s) {
     const ImageView<const Byte> picture = picture_of(frame);
@@ -187,10 +214,11 @@ void add_trackers(py::module_& module) {
       "A tracker of the catalogue, with parameters by keyword.\n\n"
       "Frames are uint8, rows x cols x 3 (RGB). Rows may have gaps, as those of a slice have; any other "
       "array that is not contiguous is copied first. While a tracker works other threads run.")
-      .def(py::init([](const std::string& name, const py::kwargs& params) {
-             return std::make_unique<PyTracker>(name, params_of(params));
+      .def(py::init([](const std::string& name, const py::iterable& keep_out, const py::kwargs& params) {
+             return std::make_unique<PyTracker>(name, params_of(params), keep_out);
            }),
-           py::arg("name"))
+           py::arg("name"), py::kw_only(), py::arg("keep_out") = py::tuple(),
+           "keep_out are areas that are never the target: outlines of n x 2 corners.")
       .def("seed", &PyTracker::seed, py::arg("frame"), py::arg("region"), py::arg("index") = 0,
            py::arg("time_s") = 0.0,
            "Starts afresh from a frame and a region of it: (x, y, w, h), (x, y, w, h, angle), an array of n "
@@ -217,11 +245,14 @@ void add_trackers(py::module_& module) {
       .def("__next__", &PyFrames::next);
   py::class_<Sequence>(module, "Sequence",
                        "A sequence: a folder with a sequence.toml, a folder of pictures, or a video.")
-      .def(py::init([](const std::string& path) { return read_sequence(path); }), py::arg("path"))
+      .def(py::init([](const std::filesystem::path& path) { return read_sequence(path); }), py::arg("path"))
       .def_readonly("name", &Sequence::name)
       .def_readonly("title", &Sequence::title)
       .def_readonly("rate_hz", &Sequence::rate_hz)
       .def_readonly("tags", &Sequence::tags)
+      .def_property_readonly(
+          "keep_out", [](const Sequence& sequence) { return outlines_of(sequence.keep_out); },
+          "Areas that are never the target: outlines of n x 2 corners, for a tracker's keep_out.")
       .def("__len__", [](const Sequence& sequence) { return count_frames(sequence); })
       .def(
           "frames", [](const Sequence& sequence) { return std::make_unique<PyFrames>(sequence); },

@@ -18,6 +18,7 @@
 #include <mnemon/study/score_record.hpp>
 #include <mnemon/study/settings.hpp>
 #include <mnemon/track/catalogue.hpp>
+#include <mnemon/track/shown_tracker.hpp>
 
 #include "command_words.hpp"
 #include "follow_files.hpp"
@@ -47,6 +48,7 @@ struct Options {
   int to = -1;
   int step = 1;
   int width = 0;
+  std::vector<std::string> keep_out;
   double smooth_s = 0;
   bool wait = false;
   bool json = false;
@@ -61,7 +63,6 @@ FollowOptions options_of(const Options& options, const Marks& marks, bool watche
   // A tracker that watches is shown what comes before the target is marked.
   follow.first = named && !watches ? named->frame : std::max(0, options.from);
   if (options.to >= 0) follow.last = options.to;
-  if (options.width > 0) follow.width = options.width;
   follow.step = options.step;
   follow.smooth_s = options.smooth_s;
   follow.check();
@@ -342,7 +343,10 @@ ProcessSpec spec_of(const std::string& command, const ParamSet& set, double rate
 }
 
 std::unique_ptr<Tracker> process_of(const Options& options, double rate_hz) {
-  return std::make_unique<ProcessTracker>(spec_of(options.command, free_settings(options.set), rate_hz));
+  ParamSet set = free_settings(options.set);
+  if (options.width > 0) set["width"] = options.width;
+  const int width = take_width(set);
+  return shown(std::make_unique<ProcessTracker>(spec_of(options.command, set, rate_hz)), {.width = width});
 }
 
 // Where a detector is surest of the target, once it is sure enough.
@@ -362,10 +366,12 @@ void run(Options& options) {
   TrackerSettings settings;
   if (options.command.empty())
     settings = chosen_tracker(options.files.tracker, options.settings, options.set, catalogue);
+  if (options.command.empty() && options.width > 0) settings.set["width"] = options.width;
   options.files.tracker = options.command.empty() ? settings.tracker : label_of_command(options);
   Marks marks(options.marks);
   // One in a process never watches.
   auto tracker = options.command.empty() ? catalogue.make(settings.tracker, settings.set) : nullptr;
+  Showing showing{.keep_out = parse_areas(options.keep_out, "--keep-out")};
   const bool watches = tracker != nullptr && tracker->watches();
   FollowOptions follow = options_of(options, marks, watches);
   check_wait(options, marks);
@@ -389,6 +395,8 @@ void run(Options& options) {
   const Sequence sequence = input.sequence;
   RegionLines lines;
   if (!tracker) tracker = process_of(options, sequence.rate_hz / follow.step);
+  showing.keep_out.insert(showing.keep_out.end(), sequence.keep_out.begin(), sequence.keep_out.end());
+  tracker = shown(std::move(tracker), showing);
   Follower follower(options, interruption, std::move(input), follow);
   std::optional<ProcessDetector> detector;
   if (detects) detector.emplace(spec_of(options.detector, {}, sequence.rate_hz));
@@ -469,6 +477,8 @@ void add_follow(CommandLine& program) {
   verb.whole("--step", 1, options->step, "of every so many frames follow the first (default: 1)");
   verb.real("--smooth", options->smooth_s,
             "smooth the answers over this time, s; steady motion lags by it (default: not at all)");
+  verb.texts("--keep-out", "X,Y,X,Y,...", options->keep_out,
+             "an area that is never the target, by its corners; may be given again");
   verb.whole("--width", 8, options->width,
              "show the tracker frames scaled to this width, px; boxes stay those of the original");
   verb.flag("--overwrite", options->files.overwrite, "replace folders of pictures that an earlier call left");

@@ -12,6 +12,7 @@
 #include <mnemon/run/label_folder.hpp>
 #include <mnemon/run/pairs.hpp>
 #include <mnemon/sequence/sequence.hpp>
+#include <mnemon/track/shown_tracker.hpp>
 
 #include "interruption.hpp"
 #include "output.hpp"
@@ -97,7 +98,8 @@ void run(const Options& options) {
     ProgressLine line("labelling");
     const Interruption interruption;
     labels = labels_of(
-        options, source, [&] { return catalogue.make(settings.tracker, settings.set); },
+        options, source,
+        [&] { return shown(catalogue.make(settings.tracker, settings.set), {.keep_out = source.keep_out}); },
         [&](int done, int total) {
           line.show(done, total);
           interruption.check();

@@ -70,11 +70,30 @@ FramedNumbers parse_numbers(const std::string& text, const std::string& what, co
   return read;
 }
 
+Polygon corners_of(const std::vector<double>& numbers) {
+  Polygon corners;
+  for (std::size_t i = 0; i + 1 < numbers.size(); i += 2) corners.push_back({numbers[i], numbers[i + 1]});
+  return corners;
+}
+
 }  // namespace
 
 Marked parse_marked(const std::string& text, const std::string& what) {
   const auto [frame, n] = parse_numbers(text, what, kBox, [](std::size_t count) { return count == 4; });
   return {{n[0], n[1], n[2], n[3]}, frame};
+}
+
+std::vector<Polygon> parse_areas(const std::vector<std::string>& texts, const std::string& what) {
+  std::vector<Polygon> areas;
+  for (const std::string& text : texts) {
+    const auto [frame, n] =
+        parse_numbers(text, what, kPolygon, [](std::size_t count) { return count >= 6 && count % 2 == 0; });
+    if (frame)
+      throw CallError(fmt::format("{} {} names a frame, and an area is kept out of all; leave {}: out", what,
+                                  text, *frame));
+    areas.push_back(corners_of(n));
+  }
+  return areas;
 }
 
 Marks::Marks(const MarkTexts& texts) {
@@ -90,9 +109,7 @@ Marks::Marks(const MarkTexts& texts) {
   for (const std::string& text : texts.polygon) {
     const auto [frame, n] = parse_numbers(text, "--polygon", kPolygon,
                                           [](std::size_t count) { return count >= 6 && count % 2 == 0; });
-    Polygon corners;
-    for (std::size_t i = 0; i + 1 < n.size(); i += 2) corners.push_back({n[i], n[i + 1]});
-    put(frame, corners, "--polygon " + text);
+    put(frame, corners_of(n), "--polygon " + text);
   }
   for (const std::string& text : texts.mask) {
     // A colon may belong to the file's name.

@@ -33,6 +33,12 @@ struct MarkTexts {
   std::vector<std::string> exclude;
 };
 
+/// Reads areas `X,Y,X,Y,X,Y,...`, of three corners and more.
+/// \param what  What messages call them, such as `--keep-out`.
+/// \throws CallError  where one is none.
+[[nodiscard]] std::vector<Polygon> parse_areas(const std::vector<std::string>& texts,
+                                               const std::string& what);
+
 /// A mark that names its frame, as it was written.
 struct NamedMark {
   int frame = 0;

@@ -60,6 +60,17 @@ double signed_area(std::span<const Point> corners) noexcept {
   return twice / 2;
 }
 
+bool contains(std::span<const Point> corners, Point place) noexcept {
+  bool inside = false;
+  for (std::size_t i = 0, j = corners.size() - 1; i < corners.size(); j = i++) {
+    const Point a = corners[i];
+    const Point b = corners[j];
+    if ((a.y > place.y) == (b.y > place.y)) continue;
+    if (place.x < a.x + (place.y - a.y) / (b.y - a.y) * (b.x - a.x)) inside = !inside;
+  }
+  return inside;
+}
+
 Box bounds(std::span<const Point> points) noexcept {
   if (points.empty()) return {};
   const auto [left, right] = std::ranges::minmax(points, {}, &Point::x);

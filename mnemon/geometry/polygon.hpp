@@ -15,6 +15,9 @@ using Polygon = std::vector<Point>;
 /// corners.
 [[nodiscard]] double signed_area(std::span<const Point> corners) noexcept;
 
+/// Whether a place lies inside: a ray to the right crosses the outline an odd number of times.
+[[nodiscard]] bool contains(std::span<const Point> corners, Point place) noexcept;
+
 /// The smallest upright box around the points; of size 0 where there is none.
 [[nodiscard]] Box bounds(std::span<const Point> points) noexcept;
 

@@ -207,24 +207,31 @@ void GreyWindow::sample_into(ImageView<const Byte> rgb, const Box& window, Image
     std::copy_n(turned_.get() + static_cast<std::ptrdiff_t>(r) * out.cols, out.cols, out.row(r));
 }
 
-Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols) {
-  LineTaps down(rows, rgb.rows);
-  LineTaps across(cols, rgb.cols);
-  down.plan(0, rgb.rows);
-  across.plan(0, rgb.cols);
-  Image<Byte> out(rows, cols, rgb.channels);
-  std::vector<float> line(rgb.row_length());
-  for (int r = 0; r < rows; ++r) {
-    std::ranges::fill(line, 0.0f);
-    for (int k = 0; k < down.taps(); ++k) {
-      const int source = std::clamp(down.origin() + down.first()[r] + k, 0, rgb.rows - 1);
-      add_weighted(rgb.row(source), down.weights(k)[r], line.data(), rgb.row_length());
+Resizer::Resizer(int from_rows, int from_cols, int rows, int cols, int channels)
+    : down_(rows, from_rows),
+      across_(cols, from_cols),
+      line_(static_cast<std::size_t>(from_cols) * static_cast<std::size_t>(channels)) {
+  down_.plan(0, from_rows);
+  across_.plan(0, from_cols);
+}
+
+void Resizer::resize_into(ImageView<const Byte> rgb, ImageView<Byte> out) noexcept {
+  for (int r = 0; r < out.rows; ++r) {
+    std::ranges::fill(line_, 0.0f);
+    for (int k = 0; k < down_.taps(); ++k) {
+      const int source = std::clamp(down_.origin() + down_.first()[r] + k, 0, rgb.rows - 1);
+      add_weighted(rgb.row(source), down_.weights(k)[r], line_.data(), rgb.row_length());
     }
     if (rgb.channels == 3)
-      blend_pixels<3>(line.data(), rgb.cols, across, out.view().row(r));
+      blend_pixels<3>(line_.data(), rgb.cols, across_, out.row(r));
     else
-      blend_pixels<1>(line.data(), rgb.cols, across, out.view().row(r));
+      blend_pixels<1>(line_.data(), rgb.cols, across_, out.row(r));
   }
+}
+
+Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols) {
+  Image<Byte> out(rows, cols, rgb.channels);
+  Resizer(rgb.rows, rgb.cols, rows, cols, rgb.channels).resize_into(rgb, out.view());
   return out;
 }
 

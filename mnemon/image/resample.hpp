@@ -69,6 +69,23 @@ class GreyWindow {
   Scratch<float> turned_;  // the same, columns as rows
 };
 
+/// Brings pictures of one size to another, averaged where that is smaller, linearly interpolated where it is larger. All memory is
+/// taken when it is made. Not to be shared by threads.
+class Resizer {
+ public:
+  Resizer() = default;
+  /// From `from_rows` x `from_cols` to `rows` x `cols`, each at least 1; 1 or 3 channels.
+  Resizer(int from_rows, int from_cols, int rows, int cols, int channels);
+
+  /// Fills `out` with a picture; both as they were told.
+  void resize_into(ImageView<const Byte> rgb, ImageView<Byte> out) noexcept;
+
+ private:
+  LineTaps down_;
+  LineTaps across_;
+  std::vector<float> line_;
+};
+
 /// `rgb` at another size, averaged where that is smaller, linearly interpolated where it is larger; 1 or 3 channels.
 [[nodiscard]] Image<Byte> resized(ImageView<const Byte> rgb, int rows, int cols);
 

@@ -20,7 +20,7 @@ Following::Following(Tracker& tracker, FrameSource& frames, const FollowOptions&
       frames_(frames),
       options_(options),
       marks_(std::move(marks)),
-      steps_(options.width, options.smooth_s, options.limit) {
+      steps_(options.smooth_s, options.limit) {
   options.check();
 }
 
@@ -48,7 +48,7 @@ bool Following::take_frame() {
     if (seed_frame_ && (frame_->index - *seed_frame_) % options_.step != 0) continue;
     mark_ = marks_(*frame_, seed_frame_.has_value());
     if (!seed_frame_ && !mark_) {
-      if (tracker_.watches()) steps_.watch(tracker_, *frame_);
+      if (tracker_.watches()) tracker_.watch(*frame_);
       continue;
     }
     if (!seed_frame_) seed_frame_ = frame_->index;

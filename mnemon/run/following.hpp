@@ -4,7 +4,7 @@
 #include <optional>
 #include <string>
 
-#include <mnemon/run/shown_steps.hpp>
+#include <mnemon/run/smoothed_steps.hpp>
 #include <mnemon/sequence/sequence.hpp>
 
 namespace mnemon {
@@ -14,8 +14,6 @@ struct FollowOptions {
   int first = 0;            ///< Frames before it are passed over.
   std::optional<int> last;  ///< Left out: the last there is.
   int step = 1;             ///< Of every so many frames from the seed's on the first is followed.
-  /// Frames are scaled to that width for the tracker, px; boxes are those of the original.
-  std::optional<int> width;
   double smooth_s =
       0;  ///< Answers are smoothed over that time, s; those that move at a constant rate lag by it.
   StepLimit limit = {};
@@ -41,7 +39,7 @@ struct FollowStep {
 class Following {
  public:
   /// Tracker and frames must outlive it.
-  /// \throws CallError  where the options ask for no frame, or the width is out of range.
+  /// \throws CallError  where the options ask for no frame.
   Following(Tracker& tracker, FrameSource& frames, const FollowOptions& options, MarkOnFrame marks);
 
   /// The next row, or nothing at the end. Frames are read on the calling thread.
@@ -59,7 +57,7 @@ class Following {
   FrameSource& frames_;
   FollowOptions options_;
   MarkOnFrame marks_;
-  ShownSteps steps_;
+  SmoothedSteps steps_;
   std::optional<Frame> frame_;  // taken last
   bool is_taken_ = false;       // and not answered yet
   bool is_over_ = false;

@@ -55,6 +55,7 @@ LabelCounts write_labels(const std::vector<Label>& labels, const fs::path& frame
   sequence.title = source.title;
   sequence.rate_hz = source.rate_hz;
   sequence.tags = source.tags;
+  sequence.keep_out = source.keep_out;
   const int masks = write_masks(labels, folder / "masks");
   if (masks > 0) sequence.masks = "masks/%06d.png";
   write_sequence(sequence, folder);

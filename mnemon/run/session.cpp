@@ -17,10 +17,8 @@ constexpr std::size_t kMostKept = 36;       // and all of them together
 
 }  // namespace
 
-Session::Session(MakeTracker make, FrameShelf& frames, const SessionOptions& options)
-    : make_(std::move(make)), frames_(frames), options_(options) {
-  static_cast<void>(ShownSteps(options.width));  // refuses a width now and not at the first step
-}
+Session::Session(MakeTracker make, FrameShelf& frames, double smooth_s)
+    : make_(std::move(make)), frames_(frames), smooth_s_(smooth_s) {}
 
 void Session::mark(SessionMark mark) {
   if (mark.frame < 0) throw CallError(fmt::format("there is no frame {}", mark.frame));
@@ -41,8 +39,7 @@ void Session::mark(SessionMark mark) {
         before.live.reset();
       }
     }
-    const auto made = stretches_.insert(
-        at, Stretch{std::move(mark), ShownSteps(options_.width, options_.smooth_s), nullptr, {}});
+    const auto made = stretches_.insert(at, Stretch{std::move(mark), SmoothedSteps(smooth_s_), nullptr, {}});
     // What was the first stretch until now is one of many.
     if (is_first && std::next(made) != stretches_.end()) restart(*std::next(made));
   }
@@ -102,12 +99,12 @@ Tracker& Session::tracker_on(int frame) {
     if (one.frame <= frame) nearest = &one;
   const bool goes_on = looked_.tracker && looked_.frame >= first && looked_.frame <= frame &&
                        (nearest == nullptr || looked_.frame >= nearest->frame);
-  ShownSteps steps(options_.width);
+  SmoothedSteps steps;
   if (!goes_on) {
     looked_ = {nearest != nullptr ? nearest->frame : first - 1,
                nearest != nullptr ? nearest->tracker->clone() : make_()};
     if (nearest == nullptr && &stretch == stretches_.data() && looked_.tracker->watches())
-      for (int i = 0; i < first; ++i) steps.watch(*looked_.tracker, frames_.at(i).frame());
+      for (int i = 0; i < first; ++i) looked_.tracker->watch(frames_.at(i).frame());
   }
   while (looked_.frame < frame) {
     const KeptFrame next = frames_.at(looked_.frame + 1);
@@ -153,8 +150,7 @@ void Session::step_in(std::size_t place) {
   Stretch& stretch = stretches_[place];
   if (!stretch.live) {
     // A stretch that was cut short goes on from where it is, if that can be told: the smoothing's state is gone.
-    if (!stretch.rows.empty() && options_.smooth_s == 0)
-      stretch.live = tracker_on(stretch.rows.back().frame).clone();
+    if (!stretch.rows.empty() && smooth_s_ == 0) stretch.live = tracker_on(stretch.rows.back().frame).clone();
     if (!stretch.live) {
       restart(stretch);
       stretch.live = make_();
@@ -163,7 +159,7 @@ void Session::step_in(std::size_t place) {
   const int frame = stretch.mark.frame + static_cast<int>(stretch.rows.size());
   const bool is_seed = stretch.rows.empty();
   if (is_seed && place == 0 && stretch.watched < frame && stretch.live->watches()) {
-    stretch.steps.watch(*stretch.live, frames_.at(stretch.watched++).frame());
+    stretch.live->watch(frames_.at(stretch.watched++).frame());
     return;
   }
   TraceRow row = stretch.steps.take(*stretch.live, frames_.at(frame).frame(),
@@ -203,7 +199,7 @@ void Session::restart(Stretch& stretch) {
   stretch.kept.clear();
   stretch.live.reset();
   stretch.watched = 0;
-  stretch.steps = ShownSteps(options_.width, options_.smooth_s);
+  stretch.steps = SmoothedSteps(smooth_s_);
 }
 
 void Session::forget() {

@@ -6,7 +6,7 @@
 
 #include <mnemon/media/frame_shelf.hpp>
 #include <mnemon/run/protocol.hpp>
-#include <mnemon/run/shown_steps.hpp>
+#include <mnemon/run/smoothed_steps.hpp>
 
 namespace mnemon {
 
@@ -17,22 +17,15 @@ struct SessionMark {
   std::shared_ptr<const Image<Byte>> mask = {};  ///< What a region that is a mask is a view of; else null.
 };
 
-/// What a session does beside its tracker.
-struct SessionOptions {
-  std::optional<int> width;  ///< Frames are scaled to that width for the tracker, px.
-  double smooth_s = 0;       ///< Answers are smoothed over that time, s.
-};
-
 /// One tracker on one input, stepped and marked anew by somebody: frames may be gone to in any order. Each mark begins a
 /// stretch, in which the tracker starts afresh; what one stretch says does not hang on the others. Rows are those that following
 /// the frames once with the same marks would give. Not to be shared by threads.
 class Session {
  public:
-  /// \param make     Makes a fresh tracker.
-  /// \param frames   Must outlive the session.
-  /// \param options  What it does beside its tracker.
-  /// \throws CallError  where the width is out of range.
-  Session(MakeTracker make, FrameShelf& frames, const SessionOptions& options = {});
+  /// \param make      Makes a fresh tracker.
+  /// \param frames    Must outlive the session.
+  /// \param smooth_s  Answers are smoothed over that time, s.
+  Session(MakeTracker make, FrameShelf& frames, double smooth_s = 0);
 
   /// Marks the target on a frame, in place of an earlier mark of that frame. Rows from there to the next mark are forgotten, and where
   /// the first mark changes that a tracker watches before, nothing else.
@@ -82,7 +75,7 @@ class Session {
   };
   struct Stretch {
     SessionMark mark;
-    ShownSteps steps;
+    SmoothedSteps steps;
     std::unique_ptr<Tracker> live;  // after the last of the rows
     std::vector<TraceRow> rows;
     std::vector<Kept> kept = {};  // by rising frame
@@ -100,7 +93,7 @@ class Session {
 
   MakeTracker make_;
   FrameShelf& frames_;
-  SessionOptions options_;
+  double smooth_s_;
   std::vector<Stretch> stretches_;  // by the frame of their mark
   Kept looked_;                     // what was looked at last, where it is no stretch's own
   std::vector<TraceRow> log_;

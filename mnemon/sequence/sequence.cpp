@@ -48,6 +48,16 @@ TagSpan parse_span(const TomlTable& table) {
   return span;
 }
 
+Polygon parse_area(const TomlTable& table) {
+  table.allow_only({"polygon"});
+  Polygon area = table.points("polygon");
+  const Box box = bounds(area);
+  if (area.size() < 3 || !(box.w > 0 && box.h > 0))
+    throw DataError(table.place("polygon"),
+                    "an area to keep out has at least three corners, not all on a line");
+  return area;
+}
+
 CameraFacts parse_camera(const TomlTable& table) {
   table.allow_only({"focal_px", "centre_px"});
   const auto centre = table.numbers("centre_px", 2);
@@ -67,7 +77,7 @@ Sequence parse_description(const fs::path& file) {
   const TomlTable root = toml.root();
   root.check_format(kFormat);
   root.allow_only({"format", "title", "frames", "rate_hz", "truth", "masks", "others", "times", "tags",
-                   "span", "camera", "target"});
+                   "span", "keep_out", "camera", "target"});
   Sequence sequence;
   sequence.folder = file.has_parent_path() ? file.parent_path() : ".";
   sequence.frames = root.text("frames");
@@ -85,6 +95,7 @@ Sequence parse_description(const fs::path& file) {
   if (root.has("tags")) sequence.tags = root.texts("tags");
   for (const std::string& tag : sequence.tags) check_tag(tag, root.place("tags"));
   for (const TomlTable& span : root.tables("span")) sequence.spans.push_back(parse_span(span));
+  for (const TomlTable& area : root.tables("keep_out")) sequence.keep_out.push_back(parse_area(area));
   if (root.has("camera")) sequence.camera = parse_camera(root.table("camera"));
   if (root.has("target")) sequence.target = parse_target(root.table("target"));
   return sequence;
@@ -104,6 +115,12 @@ std::string description_text(const Sequence& sequence) {
   for (const TagSpan& span : sequence.spans)
     text += fmt::format("\n[[span]]\ntag  = {}\nfrom = {}\nto   = {}\n", toml_string(span.tag), span.from,
                         span.to);
+  for (const Polygon& area : sequence.keep_out) {
+    text += "\n[[keep_out]]\npolygon = [";
+    for (const Point& corner : area)
+      text += fmt::format("{}[{}, {}]", &corner == area.data() ? "" : ", ", corner.x, corner.y);
+    text += "]\n";
+  }
   if (sequence.camera)
     text += fmt::format("\n[camera]\nfocal_px  = {}\ncentre_px = [{}, {}]\n", sequence.camera->focal_px,
                         sequence.camera->centre_px.x, sequence.camera->centre_px.y);

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include <mnemon/geometry/polygon.hpp>
 #include <mnemon/media/frame_source.hpp>
 #include <mnemon/sequence/truth.hpp>
 
@@ -47,6 +48,7 @@ struct Sequence {
   std::string others_file;  ///< Where look-alikes are, from the folder; empty where nothing is known of any.
   std::vector<std::string> tags;
   std::vector<TagSpan> spans;
+  std::vector<Polygon> keep_out;  ///< Areas that are never the target, px.
   std::optional<CameraFacts> camera;
   std::optional<TargetFacts> target;
   Truth truth;  ///< Empty where there is none.

@@ -2,6 +2,7 @@
 #include <mnemon/sequence/toml_file.hpp>
 
 #include <algorithm>
+#include <cmath>
 #include <limits>
 #include <optional>
 
@@ -110,6 +111,27 @@ std::vector<double> TomlTable::numbers(std::string_view key, std::size_t count) 
 std::vector<double> TomlTable::numbers(std::string_view key) const {
   const auto* values = needed(key).as_array();
   return numbers(key, values == nullptr ? 1 : std::max<std::size_t>(1, values->size()));
+}
+
+std::vector<Point> TomlTable::points(std::string_view key) const {
+  std::vector<Point> points;
+  const auto* values = needed(key).as_array();
+  const auto wrong = [&] {
+    return DataError(place(key),
+                     fmt::format("'{}' must be a list of places, each a list of two numbers", key));
+  };
+  if (values == nullptr) throw wrong();
+  for (const toml::node& value : *values) {
+    const auto* pair = value.as_array();
+    if (pair == nullptr || pair->size() != 2) throw wrong();
+    const auto number = [pair](std::size_t i) {
+      const toml::node& one = *pair->get(i);
+      return one.is_number() ? one.value_or(std::nan("")) : std::nan("");
+    };
+    points.push_back({number(0), number(1)});
+    if (!std::isfinite(points.back().x) || !std::isfinite(points.back().y)) throw wrong();
+  }
+  return points;
 }
 
 bool TomlTable::is_table(std::string_view key) const { return needed(key).is_table(); }

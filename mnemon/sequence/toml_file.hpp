@@ -8,6 +8,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/params.hpp>
+#include <mnemon/geometry/box.hpp>
 #include <mnemon/sequence/toml_package.hpp>
 
 namespace mnemon {
@@ -36,6 +37,8 @@ class TomlTable {
   [[nodiscard]] std::vector<double> numbers(std::string_view key, std::size_t count) const;
   /// An array of at least one number.
   [[nodiscard]] std::vector<double> numbers(std::string_view key) const;
+  /// An array of places, each an array of two numbers: [[x, y], ...].
+  [[nodiscard]] std::vector<Point> points(std::string_view key) const;
   /// A table inside this one.
   [[nodiscard]] TomlTable table(std::string_view key) const;
   [[nodiscard]] bool is_table(std::string_view key) const;

@@ -140,9 +140,9 @@ std::vector<StudyStage> stages_on(Tracker& tracker, FrameSource& source, int sta
   std::size_t bytes = 0;
   if (numbers.empty()) return kept;
   skip_to(source, start, "the sequence");
-  Following following(
-      tracker, source, {.last = numbers.back(), .width = {}},
-      [&](const Frame&, bool has_target) { return has_target ? std::nullopt : std::optional<Region>(box); });
+  Following following(tracker, source, {.last = numbers.back()}, [&](const Frame&, bool has_target) {
+    return has_target ? std::nullopt : std::optional<Region>(box);
+  });
   while (const auto step = following.step()) {
     if (step->frame == nullptr || std::ranges::find(numbers, step->row.frame) == numbers.end()) continue;
     for (const Stage& stage : tracker.stages()) {

@@ -17,6 +17,7 @@
 #include <mnemon/sequence/toml_file.hpp>
 #include <mnemon/study/settings.hpp>
 #include <mnemon/study/sweep.hpp>
+#include <mnemon/track/shown_tracker.hpp>
 
 namespace mnemon {
 namespace fs = std::filesystem;
@@ -197,6 +198,12 @@ std::vector<PlannedTracker> parse_process(const TomlTable& table, const fs::path
   if (table.has("set")) tracker.set = table.table("set").free_params();
   if (tracker.set.contains(kProcessName))
     throw DataError(table.place("set"), "a parameter of a process cannot be called 'process'");
+  try {
+    ParamSet set = tracker.set;
+    static_cast<void>(ShownFrames({.width = take_width(set)}));
+  } catch (const CallError& error) {
+    throw DataError(table.place("set"), error.what());
+  }
   std::vector<PlannedTracker> all{tracker};
   if (!table.has("sweep")) return all;
   std::optional<int> sample;

@@ -22,6 +22,7 @@
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/export.hpp>
 #include <mnemon/study/score_record.hpp>
+#include <mnemon/track/shown_tracker.hpp>
 
 namespace mnemon {
 namespace fs = std::filesystem;
@@ -54,9 +55,9 @@ bool is_command(const PlannedTracker& tracker) { return tracker.process && track
 // The trackers that a job needs, one after the other.
 class Maker {
  public:
-  Maker(const Job& job, const Catalogue& catalogue, double rate_hz)
-      : planned_(*job.tracker), catalogue_(catalogue), set_(job.tracker->set) {
-    if (planned_.process) process_ = process_of(job, rate_hz);
+  Maker(const Job& job, const Catalogue& catalogue, const Sequence& sequence)
+      : planned_(*job.tracker), catalogue_(catalogue), set_(job.tracker->set), keep_out_(sequence.keep_out) {
+    if (planned_.process) process_ = process_of(job, sequence.rate_hz);
     if (planned_.repeats > 1 && !is_command(planned_)) {
       const ParamSet all = completed(set_, catalogue.entry(planned_.name).schema);
       set_[kRandomSeed] = std::get<int>(all.at(kRandomSeed)) + job.key.repeat;
@@ -65,8 +66,10 @@ class Maker {
   }
 
   [[nodiscard]] std::unique_ptr<Tracker> make() const {
-    if (process_) return std::make_unique<ProcessTracker>(*process_);
-    return catalogue_.make(planned_.name, set_);
+    if (!process_) return shown(catalogue_.make(planned_.name, set_), {.keep_out = keep_out_});
+    ProcessSpec spec = *process_;
+    const int width = take_width(spec.set);
+    return shown(std::make_unique<ProcessTracker>(std::move(spec)), {width, keep_out_});
   }
 
   // Forgets what was taken so far: warming up is not part of a run.
@@ -96,6 +99,7 @@ class Maker {
   const PlannedTracker& planned_;
   const Catalogue& catalogue_;
   ParamSet set_;
+  std::vector<Polygon> keep_out_;
   std::optional<ProcessSpec> process_;
 };
 
@@ -105,7 +109,7 @@ void forget_times(Trace& trace) {
 
 void warm_up(Tracker& tracker, FrameSource& frames, const Start& start) {
   skip_to(frames, start.frame, "the sequence");
-  Following following(tracker, frames, {.last = start.frame + kWarmUpFrames, .width = {}},
+  Following following(tracker, frames, {.last = start.frame + kWarmUpFrames},
                       [&](const Frame&, bool has_target) {
                         return has_target ? std::nullopt : std::optional<Region>(start.box);
                       });
@@ -200,7 +204,7 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
     if (!job.trace.empty()) {
       take_trace(job, run);
     } else {
-      maker.emplace(job, catalogue, opened.sequence.facts.rate_hz);
+      maker.emplace(job, catalogue, opened.sequence.facts);
       start = starts_of(*job.protocol, truth).at(static_cast<std::size_t>(job.key.start));
       run_protocol(job,
                    {[&] { return maker->make(); }, [&] { return opened.frames->open(); }, truth,

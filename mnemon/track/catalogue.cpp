@@ -7,12 +7,23 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/nearest_name.hpp>
+#include <mnemon/track/shown_tracker.hpp>
 
 namespace mnemon {
 
 void Catalogue::add(TrackerEntry entry) {
   if (std::ranges::find(entries_, entry.name, &TrackerEntry::name) != entries_.end())
     throw CallError(fmt::format("there is a tracker '{}' already", entry.name));
+  if (entry.schema.find(width_field().name) != nullptr)
+    throw CallError(
+        fmt::format("the tracker '{}' has a parameter '{}', which is every tracker's: give it another name",
+                    entry.name, width_field().name));
+  entry.schema.fields.push_back(width_field());
+  entry.make = [own = std::move(entry.make)](const ParamSet& params) {
+    ParamSet of_its_own = params;
+    const int width = take_width(of_its_own);
+    return shown(own(of_its_own), {.width = width});
+  };
   entries_.push_back(std::move(entry));
 }
 

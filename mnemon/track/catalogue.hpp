@@ -49,7 +49,8 @@ class Catalogue {
   /// The trackers of the library.
   [[nodiscard]] static Catalogue standard();
 
-  /// \throws CallError  where the name is taken.
+  /// Takes a tracker in. It can be shown frames at another width from then on: its entry has the parameter `width` besides.
+  /// \throws CallError  where the name is taken, or it has a parameter `width` of its own.
   void add(TrackerEntry entry);
 
   [[nodiscard]] const std::vector<TrackerEntry>& entries() const& noexcept { return entries_; }

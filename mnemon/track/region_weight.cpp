@@ -17,18 +17,6 @@ double fading_weight(const Ellipse& ellipse, Point place) {
   return std::max(0.0, 1 - u * u - v * v);
 }
 
-// Whether a ray to the right crosses the outline an odd number of times.
-bool is_inside(const Polygon& polygon, Point place) {
-  bool inside = false;
-  for (std::size_t i = 0, j = polygon.size() - 1; i < polygon.size(); j = i++) {
-    const Point a = polygon[i];
-    const Point b = polygon[j];
-    if ((a.y > place.y) == (b.y > place.y)) continue;
-    if (place.x < a.x + (place.y - a.y) / (b.y - a.y) * (b.x - a.x)) inside = !inside;
-  }
-  return inside;
-}
-
 }  // namespace
 
 Ellipse ellipse_of(const Region& region, const Box& box) {
@@ -38,7 +26,7 @@ Ellipse ellipse_of(const Region& region, const Box& box) {
 }
 
 double weight_in(const Region& region, const Ellipse& ellipse, Point place) {
-  if (const auto* polygon = std::get_if<Polygon>(&region)) return is_inside(*polygon, place) ? 1 : 0;
+  if (const auto* polygon = std::get_if<Polygon>(&region)) return contains(*polygon, place) ? 1 : 0;
   if (const auto* mask = std::get_if<ImageView<const Byte>>(&region)) {
     const int c = static_cast<int>(std::floor(place.x));
     const int r = static_cast<int>(std::floor(place.y));

@@ -233,10 +233,34 @@ TEST(Follow, SaysWhatIsWrongWithMarks) {
                {"--box 3:2,2,9,9 is for frame 3", "first region is on frame 3"});
   expect_parts(message({"--box", "3:1,1,9,9", "--from", "5"}),
                {"--box 3:1,1,9,9 names its frame", "--from 5"});
+  expect_parts(message({"--keep-out", "1,2,3,4"}), {"--keep-out 1,2,3,4", "three corners"});
+  expect_parts(message({"--keep-out", "3:1,1,9,1,5,9"}), {"--keep-out 3:", "kept out of all"});
+  expect_parts(message({"--keep-out", "1,1,9,1,5,1"}), {"on a line"});
+  expect_parts(message({"--box", "1,1,9,9", "--keep-out", "0,0,50,0,0,50"}), {"area to keep out"});
   const Outcome missing =
       mnemon({"follow", kSteady, "--tracker", "stay", "--mask", "none.png"}, folder.path());
   EXPECT_EQ(missing.status, 1);
   expect_parts(missing.err, {"none.png", "no such file"});
+}
+
+// The target flies into an area that is kept out, and is lost there.
+TEST(Follow, KeepsAreasOut) {
+  const TempFolder folder;
+  const Sequence sequence = read_sequence(kSteady);
+  const Box last = sequence.truth.rows.at(40).box.box;
+  const std::string area = fmt::format("{0},{1},{2},{1},{2},{3},{0},{3}", last.x - 20, last.y - 20,
+                                       last.x + last.w + 20, last.y + last.h + 20);
+  const auto present = [&](const std::vector<std::string>& more) {
+    std::vector<std::string> call{"follow", kSteady, "--tracker", "corr-scaled",
+                                  "--to",   "40",    "--trace",   "t.csv"};
+    call.insert(call.end(), more.begin(), more.end());
+    EXPECT_EQ(mnemon(call, folder.path()).status, 0);
+    const Trace trace = read_trace(folder / "t.csv");
+    std::filesystem::remove(folder / "t.csv");
+    return trace.rows.at(0).present && trace.rows.at(40).present;
+  };
+  EXPECT_TRUE(present({}));
+  EXPECT_FALSE(present({"--keep-out", area}));
 }
 
 TEST(Follow, WritesVideosAndMasks) {

@@ -61,6 +61,18 @@ def test_settings_are_those_of_the_program(frames, box, tmp_path):
     assert tracker.params["padding"] == 3 and tracker.params["learning_rate"] > 0
 
 
+def test_areas_are_kept_out_and_widths_are_as_in_the_program(frames, box, tmp_path):
+    corner = numpy.array([[400, 0], [640, 0], [640, 200]])
+    area = ",".join(str(int(number)) for number in corner.ravel())
+    rows = trace_of(tmp_path, "--tracker", "corr-scaled", "--width", "320", "--keep-out", area)
+    tracker = mnemon.Tracker("corr-scaled", keep_out=[corner], width=320)
+    assert follow(tracker, frames, box)[-1].box == tuple(float(rows[-1][key]) for key in "xywh")
+    for wrong in ([[1, 2, 3]], [corner[:2]], [numpy.zeros((9, 9), numpy.uint8)]):
+        with pytest.raises(ValueError):
+            mnemon.Tracker("corr-scaled", keep_out=wrong)
+    assert mnemon.Sequence(STEADY).keep_out == []
+
+
 def test_wrong_calls_are_value_errors(frames, box):
     with pytest.raises(ValueError, match="corr-plane.*did you mean 'corr-plain'"):
         mnemon.Tracker("corr-plane")

@@ -19,23 +19,6 @@ namespace {
 
 const Box kBox{1, 1, 9, 9};
 
-// Remembers the region that it was seeded with, and answers with a turned box.
-class Witness final : public Tracker {
- public:
-  std::optional<Region> seeded;
-  std::vector<Byte> mask_pixels;  // a mask is a view that holds for the call alone
-
- private:
-  Estimate do_seed(const Frame& /*frame*/, const Region& region, const Box& /*box*/) override {
-    seeded = region;
-    if (const auto* mask = std::get_if<ImageView<const Byte>>(&region))
-      mask_pixels.assign(mask->data, mask->data + mask->size());
-    return answer();
-  }
-  Estimate do_follow(const Frame& /*frame*/) override { return answer(); }
-  static Estimate answer() { return {{{8, 6, 8, 4}, 90}, 1, true, {}, 3.0}; }
-};
-
 // The rows that following gives, with marks by frame; of those without a frame the seed alone.
 std::vector<TraceRow> rows_of(Tracker& tracker, FrameSource& frames, const FollowOptions& options,
                               const std::map<int, Region>& marks) {
@@ -54,61 +37,6 @@ std::vector<TraceRow> rows_of(Tracker& tracker, FrameSource& frames, const Follo
   EXPECT_FALSE(following.step());  // once over it stays so
   return rows;
 }
-
-// Frames of 64 x 48 shown 32 wide: everything is halved.
-TraceRow seeded_at_half(Witness& tracker, const Region& region) {
-  test::BlackFrames frames(2);
-  return rows_of(tracker, frames, {.last = {}, .width = 32}, {{0, region}}).at(1);
-}
-
-template <class Form>
-Form shown(const Region& region) {
-  Witness tracker;
-  (void)seeded_at_half(tracker, region);
-  return std::get<Form>(*tracker.seeded);
-}
-
-}  // namespace
-
-TEST(FollowAtAnotherWidth, ScalesEveryFormOfRegion) {
-  EXPECT_EQ(shown<Box>(Box{10, 20, 8, 6}), (Box{5, 10, 4, 3}));
-  const auto turned = shown<OrientedBox>(OrientedBox{{10, 20, 8, 6}, 30});
-  EXPECT_NEAR(turned.box.x, 5, 1e-12);
-  EXPECT_NEAR(turned.box.h, 3, 1e-12);
-  EXPECT_NEAR(turned.angle_deg, 30, 1e-12);
-  EXPECT_EQ(shown<Polygon>(Polygon{{10, 10}, {30, 10}, {20, 26}}), (Polygon{{5, 5}, {15, 5}, {10, 13}}));
-  Image<Byte> mask(48, 64);
-  for (int r = 20; r < 30; ++r)
-    for (int c = 40; c < 60; ++c) mask(r, c) = 255;
-  Witness tracker;
-  (void)seeded_at_half(tracker, Region(std::as_const(mask).view()));
-  ASSERT_EQ(tracker.mask_pixels.size(), 24U * 32U);
-  for (int r = 0; r < 24; ++r)
-    for (int c = 0; c < 32; ++c)
-      EXPECT_EQ(tracker.mask_pixels[r * 32 + c] != 0, r >= 10 && r < 15 && c >= 20 && c < 30)
-          << r << " " << c;
-}
-
-TEST(FollowAtAnotherWidth, ScalesAnswersBack) {
-  Witness tracker;
-  const TraceRow row = seeded_at_half(tracker, Box{10, 10, 20, 20});
-  EXPECT_NEAR(row.box.box.x, 16, 1e-12);
-  EXPECT_NEAR(row.box.box.w, 16, 1e-12);
-  EXPECT_NEAR(row.box.angle_deg, 90, 1e-12);
-  EXPECT_EQ(*row.minor_px, 6);
-}
-
-TEST(FollowAtAnotherWidth, RefusesWidthsThatWouldTakeAllMemory) {
-  for (const int width : {7, 20000})
-    test::expect_parts(test::message_of<CallError>([&] {
-                         Witness tracker;
-                         test::BlackFrames frames(2);
-                         (void)Following(tracker, frames, {.last = {}, .width = width}, {});
-                       }),
-                       {"8 to 8192 px"});
-}
-
-namespace {
 
 // A stream of which only these frames are taken in time.
 class SomeFrames final : public FrameSource {
@@ -136,7 +64,7 @@ TEST(Following, TellsFramesThatNobodyHadTimeForUpToTheLast) {
   SomeFrames frames({0, 1, 4, 8, 14});
   std::vector<int> skipped;
   std::vector<int> seen;
-  for (const TraceRow& row : rows_of(tracker, frames, {.last = 11, .width = {}}, {{0, kBox}}))
+  for (const TraceRow& row : rows_of(tracker, frames, {.last = 11}, {{0, kBox}}))
     (row.event == Event::skip ? skipped : seen).push_back(row.frame);
   EXPECT_EQ(seen, (std::vector<int>{0, 1, 4, 8}));
   EXPECT_EQ(skipped, (std::vector<int>{2, 3, 5, 6, 7, 9, 10, 11}));
@@ -145,7 +73,7 @@ TEST(Following, TellsFramesThatNobodyHadTimeForUpToTheLast) {
 TEST(Following, WaitsForARegionAndKeepsToItsFrames) {
   test::ScriptedTracker tracker;
   test::BlackFrames frames(9);
-  const auto rows = rows_of(tracker, frames, {.first = 2, .last = 6, .width = {}}, {{1, kBox}, {3, kBox}});
+  const auto rows = rows_of(tracker, frames, {.first = 2, .last = 6}, {{1, kBox}, {3, kBox}});
   ASSERT_EQ(rows.size(), 4U);
   EXPECT_EQ(rows.front().event, Event::seed);
   EXPECT_EQ(tracker.seeded, (std::vector<int>{3}));
@@ -155,7 +83,7 @@ TEST(Following, WaitsForARegionAndKeepsToItsFrames) {
 TEST(Following, FillsTheGapsOfStepsWithTheLastAnswer) {
   test::ScriptedTracker tracker({{4, {9, 9, 9, 9}}});
   test::BlackFrames frames(9);
-  const auto rows = rows_of(tracker, frames, {.last = {}, .step = 3, .width = {}}, {{1, kBox}});
+  const auto rows = rows_of(tracker, frames, {.last = {}, .step = 3}, {{1, kBox}});
   ASSERT_EQ(rows.size(), 7U);  // 1, 4 and 7 are followed, those between skipped
   for (const TraceRow& row : rows) {
     const bool taken = (row.frame - 1) % 3 == 0;
@@ -188,7 +116,7 @@ class Watcher final : public Tracker {
 TEST(Following, ShowsFramesBeforeTheMarkToTrackersThatWatch) {
   Watcher tracker;
   test::BlackFrames frames(8);
-  const auto rows = rows_of(tracker, frames, {.first = 1, .last = {}, .width = {}}, {{4, kBox}});
+  const auto rows = rows_of(tracker, frames, {.first = 1, .last = {}}, {{4, kBox}});
   EXPECT_EQ(tracker.watched, (std::vector<int>{1, 2, 3}));
   EXPECT_EQ(rows.front().frame, 4);
   const Image<Byte> grey(4, 4);
@@ -199,7 +127,7 @@ TEST(Following, StartsAfreshAtAMark) {
   test::ScriptedTracker tracker;
   test::BlackFrames frames(8);
   const Box later{20, 20, 10, 10};
-  const auto rows = rows_of(tracker, frames, {.last = {}, .width = {}}, {{0, kBox}, {5, later}});
+  const auto rows = rows_of(tracker, frames, {.last = {}}, {{0, kBox}, {5, later}});
   ASSERT_EQ(rows.size(), 8U);
   EXPECT_EQ(tracker.seeded, (std::vector<int>{0, 5}));
   EXPECT_EQ(rows[5].event, Event::mark);
@@ -215,8 +143,8 @@ TEST(Following, RefusesToFollowNothing) {
   const auto message = [&](const FollowOptions& options) {
     return test::message_of<CallError>([&] { (void)Following(tracker, frames, options, {}); });
   };
-  test::expect_parts(message({.first = 5, .last = 2, .width = {}}), {"end at 2", "begin at 5"});
-  test::expect_parts(message({.last = {}, .step = 0, .width = {}}), {"steps of 0"});
+  test::expect_parts(message({.first = 5, .last = 2}), {"end at 2", "begin at 5"});
+  test::expect_parts(message({.last = {}, .step = 0}), {"steps of 0"});
   test::expect_parts(test::message_of<CallError>([&] { skip_to(frames, 8, "two"); }),
                      {"'two' has 2 frames", "no frame 8"});
 }
@@ -264,7 +192,7 @@ TEST(Following, SmoothsFromMarkToMark) {
   for (int i = 1; i < 10; ++i) script[i] = {2.0 * i, 10, 10, 10};
   test::ScriptedTracker tracker(script);
   test::BlackFrames frames(10);
-  const auto rows = rows_of(tracker, frames, {.last = {}, .width = {}, .smooth_s = 0.4},
+  const auto rows = rows_of(tracker, frames, {.last = {}, .smooth_s = 0.4},
                             {{0, Box{0, 10, 10, 10}}, {6, Box{30, 10, 10, 10}}});
   EXPECT_EQ(rows[0].box.box.x, 0);
   EXPECT_EQ(rows[6].box.box.x, 30);

@@ -47,7 +47,8 @@ TEST_F(SequenceOnDisk, ReadsEverything) {
            "[\"fast\"]\n"
            "[[span]]\ntag = \"occlusion\"\nfrom = 1\nto = 2\n[camera]\nfocal_px = 620.0\ncentre_px = [320, "
            "180.5]\n"
-           "[target]\nlabel = \"a kite\"\ndiameter_mm = 350\n");
+           "[target]\nlabel = \"a kite\"\ndiameter_mm = 350\n[[keep_out]]\npolygon = [[0, 1], [2.5, 1], [0, "
+           "3]]\n");
   const Sequence sequence = read();
   EXPECT_EQ(sequence.name, "gusty");
   EXPECT_EQ(sequence.title, "Gusty");
@@ -55,6 +56,7 @@ TEST_F(SequenceOnDisk, ReadsEverything) {
   EXPECT_EQ(sequence.tags, std::vector<std::string>{"fast"});
   EXPECT_EQ(sequence.spans, (std::vector<TagSpan>{{"occlusion", 1, 2}}));
   EXPECT_EQ(sequence.camera->focal_px, 620);
+  EXPECT_EQ(sequence.keep_out, (std::vector<Polygon>{{{0, 1}, {2.5, 1}, {0, 3}}}));
   EXPECT_EQ(sequence.camera->centre_px, (Point{320, 180.5}));
   EXPECT_EQ(*sequence.target->diameter_mm, 350);
   EXPECT_TRUE(sequence.has_truth());
@@ -72,6 +74,7 @@ TEST_F(SequenceOnDisk, ReadsBackWhatIsWritten) {
   sequence.spans = {{"scale", 0, 1}};
   sequence.camera = CameraFacts{1.5, {2, 3}};
   sequence.target = TargetFacts{"kite", 20.5};
+  sequence.keep_out = {{{0, 0}, {1.25, 0}, {0, 3}}, {{4, 4}, {5, 4}, {5, 5}, {4, 5}}};
   sequence.truth.rows = {{0, {{1, 2, 3, 4}, 5}, true, 0.5}};
   write_sequence(sequence, folder_ / "gusty");
   const Sequence back = read();
@@ -81,6 +84,7 @@ TEST_F(SequenceOnDisk, ReadsBackWhatIsWritten) {
   EXPECT_EQ(back.spans, sequence.spans);
   EXPECT_EQ(back.camera->centre_px, sequence.camera->centre_px);
   EXPECT_EQ(back.target->label, "kite");
+  EXPECT_EQ(back.keep_out, sequence.keep_out);
   EXPECT_EQ(back.truth.rows, sequence.truth.rows);
 }
 
@@ -100,6 +104,12 @@ TEST_F(SequenceOnDisk, SaysWhereTheDescriptionIsWrong) {
                      {"sequence.toml:6", "ends at 2"});
   test::expect_parts(refusal(std::string(kHead) + "[camera]\nfocal_px = 1\ncentre_px = [1]\n"),
                      {"centre_px", "2 numbers"});
+  for (const char* area : {"[[1, 1], [2, 2]]", "[[1, 1], [2, 1], [3, 1]]"})
+    test::expect_parts(refusal(std::string(kHead) + "[[keep_out]]\npolygon = " + area + "\n"),
+                       {"sequence.toml:4", "three corners"});
+  for (const char* area : {"3", "[1, 2, 3, 4]", "[[1, 2, 3]]", "[[1, \"2\"]]", "[[1, nan], [2, 1], [3, 4]]"})
+    test::expect_parts(refusal(std::string(kHead) + "[[keep_out]]\npolygon = " + area + "\n"),
+                       {"sequence.toml:4", "list of places"});
   test::expect_parts(refusal(std::string(kHead) + "title = \"open\n"), {"sequence.toml:3"});
   test::expect_parts(refusal(std::string(kHead) + "truth = \"none.csv\"\n"), {"none.csv", "no such file"});
 }

@@ -13,12 +13,14 @@
 #include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/run/following.hpp>
 #include <mnemon/run/protocol/unaided.hpp>
 #include <mnemon/study/core_pin.hpp>
 #include <mnemon/study/export.hpp>
 #include <mnemon/study/score_record.hpp>
+#include <mnemon/track/shown_tracker.hpp>
 
 #include "support/messages.hpp"
 #include "support/small_demo.hpp"
@@ -443,21 +445,63 @@ TEST(CorePin, HoldsTheThreadToOneCoreForItsLife) {
   EXPECT_TRUE(CPU_EQUAL(&before, &after));
 }
 
-TEST_F(StudyOnDisk, FollowingAtAnotherWidthKeepsTheOriginalsPixels) {
-  const Sequence sequence = read_sequence(folder_ / "kites/steady");
-  const auto tracker = Catalogue::standard().make("corr-plain", {});
-  const auto rows_of = [&](std::optional<int> width) {
-    const auto frames = open_frames(sequence);
-    Following following(*tracker, *frames, {.last = {}, .width = width}, marked_by_truth(sequence.truth));
-    Trace trace;
-    while (const auto step = following.step()) trace.rows.push_back(step->row);
-    return trace;
+TEST_F(StudyOnDisk, SweepsTheWidthThatTrackersSee) {
+  run("[[tracker]]\nname = \"corr-plain\"\nsweep = { width = [0, 320] }\n" +
+      process_entry("apart", "\"serve\", \"corr-plain\"", "set = { width = 320 }\n"));
+  const Study read = study();
+  ASSERT_EQ(read.trackers.size(), 4U);
+  EXPECT_EQ(read.trackers[2].label, "corr-plain: width=320");
+  const std::size_t each = read.runs.size() / 4;
+  for (std::size_t i = 0; i < each; ++i) {
+    const Trace& full = read.runs[each + i].trace;
+    const Trace& half = read.runs[2 * each + i].trace;
+    ASSERT_EQ(read.runs[2 * each + i].failure, "");
+    EXPECT_NE(full.rows.back().box, half.rows.back().box);
+    // Boxes are in the pixels of the frames as they come, and a process is shown the same.
+    for (std::size_t k = 0; k < full.rows.size(); ++k) {
+      EXPECT_EQ(read.runs[3 * each + i].trace.rows[k].box, half.rows[k].box);
+      if (read.sequences[read.runs[i].sequence].name == "steady") {
+        EXPECT_GT(overlap(half.rows[k].box, full.rows[k].box), 0.9) << k;
+      }
+    }
+  }
+  const auto refusal = [&](const std::string& trackers) {
+    return message_of<DataError>([&] { run(trackers); });
   };
-  const Trace full = rows_of({});
-  const Trace half = rows_of(320);
-  ASSERT_EQ(half.rows.size(), full.rows.size());
-  for (std::size_t i = 0; i < full.rows.size(); ++i)
-    EXPECT_GT(overlap(half.rows[i].box, full.rows[i].box), 0.9) << i;
+  test::expect_parts(refusal("[[tracker]]\nname = \"corr-plain\"\nset = { width = 4 }\n"), {"8 to 8192 px"});
+  test::expect_parts(refusal(process_entry("apart", "\"serve\", \"stay\"", "set = { width = 4 }\n")),
+                     {"8 to 8192 px"});
+}
+
+// What a sequence keeps out is nothing to any tracker of a plan: here the very target, a frame after it was marked.
+TEST_F(StudyOnDisk, ShowsTrackersNothingOfAreasThatAreKeptOut) {
+  const auto run_on_steady = [](const Study& study) {
+    for (const StudyRun& run : study.runs)
+      if (study.sequences[run.sequence].name == "steady") return run;
+    return StudyRun();
+  };
+  run(kOneTracker);
+  const Trace plain = run_on_steady(study()).trace;
+  const std::string description = read_file(folder_ / "kites/steady/sequence.toml");
+  const Box box = read_sequence(folder_ / "kites/steady").truth.rows.at(0).box.box;
+  // A strip over the target's lower part, below its middle.
+  write_file(
+      folder_ / "kites/steady/sequence.toml",
+      description + fmt::format("\n[[keep_out]]\npolygon = [[0, {0}], [640, {0}], [640, 360], [0, 360]]\n",
+                                box.y + 0.6 * box.h));
+  const RunSummary again = run(kOneTracker);
+  EXPECT_EQ(again.made, 1);  // of the sequence that changed
+  const Trace trace = run_on_steady(study()).trace;
+  ASSERT_EQ(trace.rows.size(), plain.rows.size());
+  const auto tracker = shown(Catalogue::standard().make("corr-plain", {}),
+                             {.keep_out = read_sequence(folder_ / "kites/steady").keep_out});
+  const auto frames = open_frames(read_sequence(folder_ / "kites/steady"));
+  for (const TraceRow& row : trace.rows) {
+    const Frame frame = *frames->next();
+    const Estimate estimate = row.frame == 0 ? tracker->seed(frame, box) : tracker->follow(frame);
+    EXPECT_EQ(row.box, estimate.box) << row.frame;
+  }
+  EXPECT_NE(trace.rows.back().box, plain.rows.back().box);
 }
 
 const char* const kManyProtocols =

@@ -12,10 +12,9 @@ void keep_mask(const Tracker& tracker, const TraceRow& row, Trace& trace) {
 
 Trace follow_unaided(Tracker& tracker, FrameSource& frames, const Start& start, StepLimit limit) {
   skip_to(frames, start.frame, "the sequence");
-  Following following(tracker, frames, {.last = {}, .width = {}, .limit = limit},
-                      [&](const Frame&, bool has_target) {
-                        return has_target ? std::nullopt : std::optional<Region>(start.box);
-                      });
+  Following following(tracker, frames, {.last = {}, .limit = limit}, [&](const Frame&, bool has_target) {
+    return has_target ? std::nullopt : std::optional<Region>(start.box);
+  });
   Trace trace;
   while (const auto step = following.step()) {
     trace.rows.push_back(step->row);
