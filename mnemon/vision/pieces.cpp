@@ -116,6 +116,37 @@ void PieceFinder::sum_pieces() noexcept {
   }
 }
 
+// About a common middle moments are those about each piece's own, and its middle's.
+const Piece& PieceFinder::join() noexcept {
+  Piece all = pieces_.front();
+  all.area = 0;
+  all.middle = {};
+  all.first_run = 0;
+  for (const Piece& piece : pieces_) {
+    all.left = std::min(all.left, piece.left);
+    all.right = std::max(all.right, piece.right);
+    all.top = std::min(all.top, piece.top);
+    all.bottom = std::max(all.bottom, piece.bottom);
+    all.area += piece.area;
+    all.middle.x += piece.area * piece.middle.x;
+    all.middle.y += piece.area * piece.middle.y;
+  }
+  all.middle = {all.middle.x / all.area, all.middle.y / all.area};
+  all.xx = all.xy = all.yy = 0;
+  for (const Piece& piece : pieces_) {
+    const double share = 1.0 * piece.area / all.area;
+    const double x = piece.middle.x - all.middle.x;
+    const double y = piece.middle.y - all.middle.y;
+    all.xx += share * (piece.xx + x * x);
+    all.xy += share * (piece.xy + x * y);
+    all.yy += share * (piece.yy + y * y);
+  }
+  for (std::size_t i = 0; i < runs_.size(); ++i)
+    runs_[i].next = i + 1 < runs_.size() ? static_cast<std::int32_t>(i + 1) : -1;
+  pieces_.assign(1, all);
+  return pieces_.front();
+}
+
 std::span<const Point> PieceFinder::hull_of(const Piece& piece) noexcept {
   // Of each row only the outermost bits can be corners of the hull.
   std::size_t count = 0;

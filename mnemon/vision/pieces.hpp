@@ -51,6 +51,9 @@ class PieceFinder {
   /// The pieces, in the order of their first run; they hold until the next call.
   std::span<const Piece> find(const BitMask& mask) noexcept;
 
+  /// All pieces of the last mask, at least one, as a single one; it holds until the next call, and they no longer.
+  const Piece& join() noexcept;
+
   /// use(run) for each run of a piece, from its top row down.
   template <class Use>
   void for_each_run(const Piece& piece, Use use) const {

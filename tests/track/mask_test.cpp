@@ -31,18 +31,36 @@ Image<Byte> picture_of(const Targets& targets, std::uint64_t key) {
   return test::drawn_picture(targets, kRows, kCols, key);
 }
 
-double mask_overlap(ImageView<const Byte> mask, const Ellipse& ellipse) {
+// With what lies in any of the ellipses.
+double mask_overlap(ImageView<const Byte> mask, const std::vector<Ellipse>& ellipses) {
   int shared = 0;
   int joined = 0;
   double u = 0;
   double v = 0;
   for (int r = 0; r < mask.rows; ++r)
     for (int c = 0; c < mask.cols; ++c) {
-      const bool right = test::is_inside(ellipse, c + 0.5, r + 0.5, u, v);
+      const bool right = std::ranges::any_of(
+          ellipses, [&](const Ellipse& one) { return test::is_inside(one, c + 0.5, r + 0.5, u, v); });
       shared += right && mask(r, c) != 0 ? 1 : 0;
       joined += right || mask(r, c) != 0 ? 1 : 0;
     }
   return 1.0 * shared / joined;
+}
+
+double mask_overlap(ImageView<const Byte> mask, const Ellipse& ellipse) {
+  return mask_overlap(mask, std::vector{ellipse});
+}
+
+// A mask of some ellipses.
+Image<Byte> mask_of(const std::vector<Ellipse>& ellipses) {
+  Image<Byte> mask(kRows, kCols);
+  double u = 0;
+  double v = 0;
+  for (int r = 0; r < kRows; ++r)
+    for (int c = 0; c < kCols; ++c)
+      for (const Ellipse& one : ellipses)
+        if (test::is_inside(one, c + 0.5, r + 0.5, u, v)) mask(r, c) = 9;
+  return mask;
 }
 
 TEST(TargetPose, MapsThereAndBack) {
@@ -269,14 +287,54 @@ TEST(MaskTarget, RecallsTheSightingThatWasKept) {
 TEST(MaskTarget, TakesAnOutlineAsItIs) {
   const Ellipse ellipse{{100, 84}, 40, 25, 20};
   const Image<Byte> picture = picture_of({{ellipse}}, 4);
-  Image<Byte> mask(kRows, kCols);
-  double u = 0;
-  double v = 0;
-  for (int r = 0; r < kRows; ++r)
-    for (int c = 0; c < kCols; ++c) mask(r, c) = test::is_inside(ellipse, c + 0.5, r + 0.5, u, v) ? 9 : 0;
+  const Image<Byte> mask = mask_of({ellipse});
   MaskPlain tracker(MaskPlainParams{});
   const Estimate seeded = tracker.seed(frame_of(picture, 0), Region(std::as_const(mask).view()));
   EXPECT_GT(mask_overlap(seeded.mask, ellipse), 0.93);
+}
+
+// Two pieces that move as one, and something of the target's colours beside them that was not marked.
+struct ThreePieces {
+  Ellipse left, right, beside;
+  explicit ThreePieces(int i)
+      : left{{70 + 1.2 * i, 60 + 0.5 * i}, 16, 20, 0},
+        right{{116 + 1.2 * i, 66 + 0.5 * i}, 20, 14, 0},
+        beside{{92 + 1.2 * i, 112 + 0.5 * i}, 13, 13, 0} {}
+  [[nodiscard]] Image<Byte> picture(std::uint64_t key) const {
+    return picture_of({{left}, {right}, {beside}}, key);
+  }
+};
+
+template <class T>
+void expect_marked_pieces(T& tracker) {
+  for (const bool marks_both : {true, false}) {
+    for (int i = 0; i < 30; ++i) {
+      const ThreePieces pieces(i);
+      const Image<Byte> picture = pieces.picture(10 + i);
+      const std::vector<Ellipse> target =
+          marks_both ? std::vector{pieces.left, pieces.right} : std::vector{pieces.left};
+      const Image<Byte> mask = mask_of(target);
+      const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), Region(mask.view()));
+      EXPECT_TRUE(estimate.present) << i;
+      EXPECT_GT(mask_overlap(estimate.mask, target), 0.8) << marks_both << ' ' << i;
+      if (!marks_both) continue;
+      const Box left = test::box_around_drawn(pieces.left);
+      const Box right = test::box_around_drawn(pieces.right);
+      const Box both{left.x, left.y, right.x + right.w - left.x,
+                     std::max(left.y + left.h, right.y + right.h) - left.y};
+      EXPECT_GT(overlap(estimate.box.box, both), 0.85) << i;
+    }
+  }
+}
+
+TEST(MaskPlain, KeepsEveryPieceThatWasMarked) {
+  MaskPlain tracker(MaskPlainParams{});
+  expect_marked_pieces(tracker);
+}
+
+TEST(MaskMemory, KeepsEveryPieceThatWasMarked) {
+  MaskMemory tracker(MaskMemoryParams{});
+  expect_marked_pieces(tracker);
 }
 
 // The worst mask over a path, from the box on its first frame.
@@ -489,6 +547,15 @@ TEST(MarkedMask, IsWhatHangsTogetherWithThePoints) {
   const Image<Byte> boxed =
       marked_mask(frame_of(picture, 0), {{{70, 80}}, {}, test::box_around_drawn(ellipse)});
   EXPECT_GT(mask_overlap(boxed.view(), ellipse), 0.85);
+}
+
+TEST(MarkedMask, HasEveryPieceThatAPointIsOn) {
+  const ThreePieces pieces(0);
+  const Image<Byte> picture = pieces.picture(8);
+  const auto middle = [](const Ellipse& one) { return one.middle; };
+  const Image<Byte> mask = marked_mask(frame_of(picture, 0), {{middle(pieces.left), middle(pieces.right)},
+                                                              {middle(pieces.beside), {20, 20}, {93, 62}}});
+  EXPECT_GT(mask_overlap(mask.view(), {pieces.left, pieces.right}), 0.85);
 }
 
 TEST(MarkedMask, SeedsAnyTracker) {

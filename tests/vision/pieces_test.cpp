@@ -105,6 +105,31 @@ TEST(Pieces, AreThoseOfAFlood) {
     }
 }
 
+TEST(Pieces, JoinedHaveTheMomentsOfAllTheirBits) {
+  const BitMask mask = mask_of({"##....", "##...#", "......", ".#...."});
+  PieceFinder finder(4, 6);
+  ASSERT_EQ(finder.find(mask).size(), 3U);
+  const Piece& all = finder.join();
+  EXPECT_EQ(all.area, 6);
+  EXPECT_EQ(all.box(), (Box{0, 0, 6, 4}));
+  // Bit by bit: a unit square has a twelfth about its own middle.
+  const std::vector<Point> bits{{0.5, 0.5}, {1.5, 0.5}, {0.5, 1.5}, {1.5, 1.5}, {5.5, 1.5}, {1.5, 3.5}};
+  Point middle;
+  for (const Point bit : bits) middle = {middle.x + bit.x / 6, middle.y + bit.y / 6};
+  double xx = 1.0 / 12;
+  double xy = 0;
+  for (const Point bit : bits) {
+    xx += (bit.x - middle.x) * (bit.x - middle.x) / 6;
+    xy += (bit.x - middle.x) * (bit.y - middle.y) / 6;
+  }
+  EXPECT_NEAR(all.middle.x, middle.x, 1e-12);
+  EXPECT_NEAR(all.xx, xx, 1e-12);
+  EXPECT_NEAR(all.xy, xy, 1e-12);
+  BitMask drawn(4, 6);
+  finder.draw_into(all, drawn);
+  EXPECT_EQ(drawn.count(), 6);
+}
+
 TEST(Pieces, FillsOnlyWhatIsEnclosed) {
   BitMask mask = mask_of({".####..", ".#..#.#", ".#.##.#", ".###..#", "......."});
   PieceFinder finder(5, 7);

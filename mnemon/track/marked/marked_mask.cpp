@@ -92,6 +92,7 @@ Image<Byte> marked_mask(const Frame& frame, const PointMarks& marks) {
   const Image<Byte> told = told_by(marks, patch);
   const Appearance expected = shape_about(marks, window);
   MaskCutter cutter({1, 0.5, 2});
+  cutter.keep_pieces(true);
   Image<Byte> labels = copy_of(told.view());  // at first only what is told counts
   for (int round = 0; round < kRounds; ++round) {
     for (int r = 0; r < labels.rows(); ++r)

@@ -15,6 +15,7 @@ namespace {
 
 constexpr int kSide = TargetPatch::kMostSide;
 constexpr double kMarked = 1e6;        // cells that one that is marked as the target is worth
+constexpr double kExpected = 0.5;      // of a piece that is kept beside the most expected one, in the mean
 constexpr float kUnit = 1000;          // whole numbers to a natural logarithm
 constexpr double kShapeDoubt = 0.08;   // how far the shape's probabilities are kept from 0 and 1
 constexpr float kMostByColour = 3;     // natural logarithms
@@ -159,7 +160,7 @@ CutMask MaskCutter::cut(const TargetPatch& patch, const Appearance& appearance, 
   weigh_borders(patch);
   solver_.cut(problem(), part_of(labels_, rows_, cols_));
   CutMask mask;
-  keep_largest(mask);
+  keep_expected(mask);
   mask.labels = part_of(labels_, rows_, cols_);
   judge(patch, mask);
   return mask;
@@ -227,19 +228,25 @@ void MaskCutter::weigh_borders(const TargetPatch& patch) noexcept {
   cost_of_borders(below, scale, smoothness, count, down_.view().data);
 }
 
+// The sum of the expected shape in a piece, and much for each of its cells that is marked.
+double MaskCutter::expected_in(const Piece& piece) const noexcept {
+  double sum = 0;
+  finder_.for_each_run(piece, [&](const PieceFinder::Run& run) {
+    for (int c = run.first; c < run.end; ++c) {
+      const std::ptrdiff_t i = static_cast<std::ptrdiff_t>(run.row) * cols_ + c;
+      sum += expected_.view().data[i] + (fixed_.view().data[i] == CutProblem::kTarget ? kMarked : 0);
+    }
+  });
+  return sum;
+}
+
 // The piece with most of the expected shape, or with what was marked; null for none.
 const Piece* MaskCutter::most_expected(std::span<const Piece> pieces) const noexcept {
   if (pieces.size() == 1) return &pieces.front();
   const Piece* best = nullptr;
   double most = -1;
   for (const Piece& piece : pieces) {
-    double shared = 1e-3 * piece.area;
-    finder_.for_each_run(piece, [&](const PieceFinder::Run& run) {
-      for (int c = run.first; c < run.end; ++c) {
-        const std::ptrdiff_t i = static_cast<std::ptrdiff_t>(run.row) * cols_ + c;
-        shared += expected_.view().data[i] + (fixed_.view().data[i] == CutProblem::kTarget ? kMarked : 0);
-      }
-    });
+    const double shared = 1e-3 * piece.area + expected_in(piece);
     if (shared > most) {
       most = shared;
       best = &piece;
@@ -253,15 +260,20 @@ CutProblem MaskCutter::problem() const noexcept {
           part_of(fixed_, rows_, cols_)};
 }
 
-// Its holes are part of it.
-void MaskCutter::keep_largest(CutMask& mask) noexcept {
+// Holes are part of what is kept.
+void MaskCutter::keep_expected(CutMask& mask) noexcept {
   bits_.read_from(part_of(labels_, rows_, cols_));
-  const Piece* const best = most_expected(finder_.find(bits_));
+  const std::span<const Piece> pieces = finder_.find(bits_);
+  const Piece* const best = most_expected(pieces);
   kept_.start(rows_, cols_);
   if (best != nullptr) {
     finder_.draw_into(*best, kept_);
+    if (keeps_pieces_)
+      for (const Piece& piece : pieces)
+        if (expected_in(piece) >= kExpected * piece.area) finder_.draw_into(piece, kept_);
     finder_.fill_holes(kept_);
-    mask.piece = finder_.find(kept_).front();
+    const std::span<const Piece> kept = finder_.find(kept_);
+    mask.piece = kept.size() == 1 ? kept.front() : finder_.join();
     mask.area = mask.piece.area;
   }
   kept_.write_into({labels_.view().data, rows_, cols_, 1, cols_});

@@ -20,7 +20,7 @@ struct CutRules {
 struct CutMask {
   ImageView<const Byte> labels;  ///< 1 for the target, of the patch's shape; holds until the next cut.
   int area = 0;                  ///< Cells.
-  Piece piece;                   ///< Its largest piece, which is all that is left of it.
+  Piece piece;                   ///< What is left of it, as one piece.
   double contrast = 0;           ///< Mean likelihood in it less that around it.
 };
 
@@ -32,6 +32,9 @@ class MaskCutter {
  public:
   MaskCutter() : MaskCutter(CutRules{}) {}
   explicit MaskCutter(const CutRules& rules);
+
+  /// Whether of a mask in several pieces all are left that are expected or marked, and not only the most expected.
+  void keep_pieces(bool all) noexcept { keeps_pieces_ = all; }
 
   /// The target at a pose. Cells of the appearance are only expected as far as they are `visible`; null for all.
   /// `must`, of the patch's shape, says which cells are the target (CutProblem::kTarget) or not (kAround) whatever
@@ -48,11 +51,13 @@ class MaskCutter {
                    const CellPlane* visible) noexcept;
   void mark(ImageView<const Byte> must) noexcept;
   void weigh_borders(const TargetPatch& patch) noexcept;
+  [[nodiscard]] double expected_in(const Piece& piece) const noexcept;
   [[nodiscard]] const Piece* most_expected(std::span<const Piece> pieces) const noexcept;
-  void keep_largest(CutMask& mask) noexcept;
+  void keep_expected(CutMask& mask) noexcept;
   void judge(const TargetPatch& patch, CutMask& mask) const noexcept;
 
   CutRules rules_;
+  bool keeps_pieces_ = false;
   std::vector<float> by_colour_;  // logarithms
   std::vector<float> by_shape_;
   int rows_ = 0;

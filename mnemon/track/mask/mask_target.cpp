@@ -12,6 +12,7 @@ namespace mnemon {
 namespace {
 
 constexpr int kSeedRounds = 5;        // of cutting and learning colours
+constexpr double kLeastPiece = 0.03;  // of the largest piece's area, for another to count
 constexpr double kTightAlong = 0.75;  // least share of a seeded box's sides that its target has
 constexpr double kTightArea = 0.3;    // and of its area
 constexpr double kUsualRate = 0.05;
@@ -180,6 +181,19 @@ void MaskTarget::start_from_outline(const Region& region, const Box& box) {
     for (int c = 0; c < last().patch.cols(); ++c)
       labels(r, c) =
           static_cast<Byte>(weight_in(region, ellipse, last().patch.place_at({double(c), double(r)})) > 0);
+  cutter_.keep_pieces(is_in_pieces(last().labels()));
+}
+
+// Whether a second piece is large enough not to be a slip of whoever marked it.
+bool MaskTarget::is_in_pieces(ImageView<const Byte> labels) noexcept {
+  mask_bits_.read_from(labels);
+  int largest = 0;
+  int second = 0;
+  for (const Piece& piece : cutter_.pieces().find(mask_bits_)) {
+    second = std::max(second, std::min(largest, piece.area));
+    largest = std::max(largest, piece.area);
+  }
+  return second >= kLeastPiece * largest;
 }
 
 // A mask of the whole patch, for its labels to be filled in.

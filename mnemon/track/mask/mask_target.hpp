@@ -148,6 +148,7 @@ class MaskTarget {
   void start_from_box(const Region& region, const Box& box);
   [[nodiscard]] bool fills(const Box& box) const noexcept;
   void start_from_outline(const Region& region, const Box& box);
+  [[nodiscard]] bool is_in_pieces(ImageView<const Byte> labels) noexcept;
   void count_colours() noexcept;
   [[nodiscard]] ImageView<Byte> start_labels() noexcept;
   void take_mask(const CutMask& cut) noexcept;
