@@ -192,8 +192,10 @@ class Follower {
     first_ = row.frame;
     columns_ = columns_of(input_.sequence, row.minor_px.has_value());
     const std::string& trace = options_.files.trace;
+    const std::string remark = input_.frames->remark();
+    if (!remark.empty()) note("{}: {}\n", input_.sequence.name, remark);
     if (!trace.empty() && trace != "-")
-      file_ = std::make_unique<TraceFile>(trace, input_.is_stream, columns_);
+      file_ = std::make_unique<TraceFile>(trace, input_.is_stream, columns_, remark);
     if (prints_rows_ && !options_.json) print_now(trace_header(columns_));
     const Box& box = row.box.box;
     if (input_.is_stream || options_.wait)
@@ -424,7 +426,8 @@ void add_follow(CommandLine& program) {
   verb.text(
       "SEQUENCE", "", options->sequence,
       "a folder with a sequence.toml, a folder of pictures, a video file, - for YUV4MPEG2 on standard input, "
-      "camera:DEVICE such as camera:/dev/video0, or camera:sim:SEQUENCE to play a sequence as a camera would",
+      "camera:DEVICE such as camera:/dev/video0 or camera:webcam, or camera:sim:SEQUENCE to play a sequence "
+      "as a camera would",
       Need::required);
   verb.text("--tracker", "NAME", options->files.tracker,
             "which tracker; 'mnemon trackers' lists them (default: that of --settings, or fusion)");

@@ -54,7 +54,7 @@ fs::path free_partial_name(const fs::path& target) {
 
 }  // namespace
 
-TraceFile::TraceFile(std::string file, bool is_of_stream, TraceColumns columns)
+TraceFile::TraceFile(std::string file, bool is_of_stream, TraceColumns columns, const std::string& remark)
     : target_(std::move(file)), columns_(columns), flushes_(is_of_stream || is_device_or_pipe(target_)) {
   if (is_of_stream && !is_device_or_pipe(target_))
     partial_ = free_partial_name(end_of_links(target_));
@@ -63,6 +63,7 @@ TraceFile::TraceFile(std::string file, bool is_of_stream, TraceColumns columns)
   if (partial_.has_parent_path()) make_folder(partial_.parent_path());
   errno = 0;
   out_.open(file_ ? file_->path() : partial_, std::ios::binary);
+  if (!remark.empty()) out_ << "# camera: " << remark << "\n";
   out_ << trace_header(columns);
   check();
 }

@@ -34,7 +34,8 @@ struct FollowFiles {
 /// with `.partial` behind it, and stay there however the program ends.
 class TraceFile {
  public:
-  TraceFile(std::string file, bool is_of_stream, TraceColumns columns);
+  /// \param remark  What the file says of how its frames were taken; empty for nothing.
+  TraceFile(std::string file, bool is_of_stream, TraceColumns columns, const std::string& remark);
   ~TraceFile();
   TraceFile(const TraceFile&) = delete;
   TraceFile& operator=(const TraceFile&) = delete;

@@ -570,6 +570,7 @@ Json Desk::state_now(bool with_labels) {
               {"has_truth", sequence.has_truth()},
               {"keep_out", areas_json(sequence.keep_out)},
               {"small", reel_->small_done()},
+              {"remark", reel_->remark()},
               {"trouble", trouble}}},
             {"choices", choices_},
             {"folder", setup_.folder.string()},

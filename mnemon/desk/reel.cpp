@@ -77,6 +77,7 @@ void Reel::record(std::unique_ptr<FrameSource> source, const std::stop_token& st
       {
         const std::scoped_lock lock(mutex_);
         size_ = frame->size();
+        if (remark_.empty()) remark_ = source->remark();
       }
       news_();
     }
@@ -97,6 +98,11 @@ std::optional<std::string> Reel::small(int frame) {
   const std::scoped_lock lock(mutex_);
   const auto at = static_cast<std::size_t>(std::max(0, frame) / stride_);
   return at < small_.size() ? std::optional(small_[at]) : std::nullopt;
+}
+
+std::string Reel::remark() {
+  const std::scoped_lock lock(mutex_);
+  return remark_;
 }
 
 std::string Reel::trouble() {

@@ -44,6 +44,8 @@ class Reel {
   [[nodiscard]] std::optional<std::string> small(int frame);
   /// For how many frames there are small pictures.
   [[nodiscard]] int small_done() const noexcept { return small_done_; }
+  /// What is to be said of how a camera takes the frames; empty for nothing.
+  [[nodiscard]] std::string remark();
   /// Why no further frames come, or can be read; empty where all is well.
   [[nodiscard]] std::string trouble();
 
@@ -62,6 +64,7 @@ class Reel {
   std::mutex mutex_;
   std::vector<std::string> small_;  // of every so many frames
   std::string trouble_;
+  std::string remark_;
   FrameSize size_;
   int stride_ = 1;
   std::atomic<int> small_done_ = 0;

@@ -5,6 +5,7 @@
 #include <memory>
 #include <optional>
 #include <span>
+#include <string>
 #include <vector>
 
 #include <mnemon/image/frame.hpp>
@@ -37,12 +38,17 @@ class FrameSource {
   /// How many frames a second there are on average, where the source says so; above 0.
   [[nodiscard]] std::optional<double> rate_hz() const { return do_rate_hz(); }
 
+  /// What is to be said of how the frames are taken, such as which settings of a camera are held. It is there once a frame has come, and
+  /// empty for nothing.
+  [[nodiscard]] std::string remark() const { return do_remark(); }
+
  private:
   virtual std::optional<Frame> do_next() = 0;
   virtual bool do_skip() = 0;
   virtual bool do_seek(int /*index*/) { return false; }
   virtual std::optional<int> do_total() const = 0;
   virtual std::optional<double> do_rate_hz() const { return std::nullopt; }
+  [[nodiscard]] virtual std::string do_remark() const { return {}; }
 };
 
 /// Opens the frames of a sequence from the first.

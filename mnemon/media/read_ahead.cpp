@@ -84,6 +84,8 @@ class Reader : public FrameSource {
   // Asked of the source before the thread has it.
   [[nodiscard]] std::optional<int> do_total() const final { return total_; }
   [[nodiscard]] std::optional<double> do_rate_hz() const final { return rate_hz_; }
+  // Is there before the thread hands over the first frame, and stays.
+  [[nodiscard]] std::string do_remark() const final { return source_->remark(); }
 
   std::unique_ptr<FrameSource> source_;
   std::optional<int> total_;

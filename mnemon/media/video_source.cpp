@@ -444,7 +444,7 @@ std::unique_ptr<FrameSource> open_standard_input(const Interrupt& interrupt) {
   return std::make_unique<VideoFrames>(std::move(origin));
 }
 
-std::unique_ptr<FrameSource> open_camera(const std::string& device, const Interrupt& interrupt) {
+std::unique_ptr<FrameSource> open_capture_device(const std::string& device, const Interrupt& interrupt) {
   Origin origin{device, nullptr, "v4l2", "camera:" + device, "cannot be opened as a camera", true};
   origin.interrupt = &interrupt;
   return std::make_unique<VideoFrames>(std::move(origin));

@@ -28,6 +28,7 @@ namespace mnemon {
 /// A capture device of Video4Linux, such as `/dev/video0`. Frames wait in the driver until they are taken.
 /// `interrupt`, which must outlive the source, ends the frames once the next has come.
 /// \throws DataError  where it cannot be opened.
-[[nodiscard]] std::unique_ptr<FrameSource> open_camera(const std::string& device, const Interrupt& interrupt);
+[[nodiscard]] std::unique_ptr<FrameSource> open_capture_device(const std::string& device,
+                                                               const Interrupt& interrupt);
 
 }  // namespace mnemon

@@ -5,6 +5,7 @@
 #include <utility>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/media/camera.hpp>
 #include <mnemon/media/read_ahead.hpp>
 #include <mnemon/media/video_source.hpp>
 
@@ -40,7 +41,8 @@ Input open_input(const std::string& name, const Interrupt& interrupt) {
     const std::string device = name.substr(kCamera.size());
     if (device.empty())
       throw CallError(
-          "camera: names no device; write one such as camera:/dev/video0, or camera:sim:SEQUENCE");
+          "camera: names no device; write one such as camera:/dev/video0 or camera:webcam, or "
+          "camera:sim:SEQUENCE");
     return stream(name, newest_only(open_camera(device, interrupt), interrupt));
   }
   Input input;

@@ -230,8 +230,9 @@ TEST(Video, RefusesWhatIsNone) {
                      {"list.m3u8"});
   test::expect_parts(test::message_of<DataError>([&] { (void)open_video(folder / "none.mp4"); }),
                      {"none.mp4", "no such file"});
-  test::expect_parts(test::message_of<DataError>([] { (void)open_camera("/dev/no-camera", Interrupt()); }),
-                     {"camera:/dev/no-camera", "cannot be opened as a camera"});
+  test::expect_parts(
+      test::message_of<DataError>([] { (void)open_capture_device("/dev/no-camera", Interrupt()); }),
+      {"camera:/dev/no-camera", "cannot be opened as a camera"});
 }
 
 TEST(VideoSink, LeavesNothingWhereItIsGivenUp) {

@@ -233,7 +233,7 @@ function progressPart() {
     } else if (!input.is_live && input.small < input.frames && !input.trouble) {
       text.textContent = `small pictures ${input.small} of ${input.frames}`;
       bar.value = input.small / input.frames;
-    } else text.textContent = input.is_live ? `live, ${input.frames} frames` : '';
+    } else text.textContent = input.is_live ? `live, ${input.frames} frames${input.remark ? `; ${input.remark}` : ''}` : '';
     bar.hidden = !text.textContent || input.is_live;
     if (input.trouble) say(input.trouble);
     else if (result.failure) say(result.failure);
