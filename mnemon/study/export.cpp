@@ -70,7 +70,7 @@ std::string losses_text(const Study& study) {
 std::string trace_file_name(const std::string& sequence, const std::string& protocol, int start, int repeat) {
   return fmt::format("{}.{}{}{}.csv", file_name_of(sequence), protocol,
                      make_protocol(protocol).entry().has_several_starts ? fmt::format(".{}", start) : "",
-                     repeat > 0 ? fmt::format(".repeat{}", repeat) : "");
+                     repeat > 0 ? fmt::format("{}{}", kRepeatMark, repeat) : "");
 }
 
 int export_study(const Study& study, const std::filesystem::path& folder, bool overwrite) {

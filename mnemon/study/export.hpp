@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <filesystem>
+#include <string>
+#include <string_view>
 
 #include <mnemon/study/study.hpp>
 
@@ -13,6 +15,9 @@ namespace mnemon {
 /// \returns  How many traces were written.
 /// \throws CallError  where the folder is there and not empty; DataError  where writing fails.
 int export_study(const Study& study, const std::filesystem::path& folder, bool overwrite = false);
+
+/// What stands before the number of a repeat that is not the first, in the name of its trace.
+inline constexpr std::string_view kRepeatMark = ".repeat";
 
 /// The name of a run's trace: `SEQUENCE.PROTOCOL.csv`, with the start's number before `.csv` where the protocol has
 /// several, and that of the repeat where it is not the first. Sequences are named as `file_name_of` has it.

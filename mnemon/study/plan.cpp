@@ -15,6 +15,7 @@
 #include <mnemon/scene/scene_spec.hpp>
 #include <mnemon/sequence/import_set.hpp>
 #include <mnemon/sequence/toml_file.hpp>
+#include <mnemon/study/export.hpp>
 #include <mnemon/study/settings.hpp>
 #include <mnemon/study/sweep.hpp>
 #include <mnemon/track/shown_tracker.hpp>
@@ -109,19 +110,37 @@ std::optional<BoxListForm> parse_box_form(const TomlTable& table) {
   return form;
 }
 
+// How often each run was made whose traces are in a folder, by the names that exports give them.
+int repeats_in(const fs::path& folder) {
+  int repeats = 1;
+  for (const auto& entry : fs::directory_iterator(folder)) {
+    const std::string name = entry.path().stem().string();
+    const std::size_t at = name.rfind(kRepeatMark);
+    if (at == std::string::npos) continue;
+    const auto repeat = parse_whole(name.substr(at + kRepeatMark.size()));
+    if (repeat && *repeat > 0 && *repeat < kMostOfOne) repeats = std::max(repeats, *repeat + 1);
+  }
+  return repeats;
+}
+
 PlannedTracker parse_traces(const TomlTable& table, const fs::path& folder,
                             const std::vector<Protocol>& protocols) {
   table.allow_only({"label", "traces", "columns", "one_based", "absent", "protocols"});
   PlannedTracker tracker;
   tracker.name = "traces";
-  tracker.traces = folder / table.text("traces");
-  tracker.label = table.has("label") ? table.text("label") : tracker.traces.filename().string();
+  fs::path pattern = folder / table.text("traces");
+  tracker.traces = folders_like(pattern);
+  while (pattern.filename().string().find_first_of("*?[") != std::string::npos)
+    pattern = pattern.parent_path();
+  tracker.label = table.has("label") ? table.text("label") : pattern.filename().string();
   tracker.form = parse_box_form(table);
   tracker.protocols = parse_own_protocols(table, protocols);
-  if (!fs::is_directory(tracker.traces))
-    throw DataError(
-        table.place("traces"),
-        fmt::format("there is no folder {}", fs::absolute(tracker.traces).lexically_normal().string()));
+  if (tracker.traces.empty() || !fs::is_directory(tracker.traces.front()))
+    throw DataError(table.place("traces"),
+                    fmt::format("there is no folder {}",
+                                fs::absolute(folder / table.text("traces")).lexically_normal().string()));
+  tracker.repeats = tracker.traces.size() > 1 ? static_cast<int>(tracker.traces.size())
+                                              : repeats_in(tracker.traces.front());
   return tracker;
 }
 

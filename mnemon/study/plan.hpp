@@ -30,8 +30,9 @@ struct PlannedTracker {
   std::vector<std::string> protocols;       ///< Those of the plan that it is run under; empty for all.
   std::optional<ProcessSpec> process = {};  ///< How it runs in another process; nothing where it does not.
   std::optional<BoxListForm> form =
-      {};                        ///< How its traces are plain lists of boxes; nothing where they are traces.
-  std::filesystem::path traces;  ///< Where the traces are that stand in for a tracker; empty for a tracker.
+      {};  ///< How its traces are plain lists of boxes; nothing where they are traces.
+  /// Where the traces are that stand in for a tracker: one folder with all repeats, or a folder for each; empty for a tracker.
+  std::vector<std::filesystem::path> traces;
 };
 
 /// Generated sequences on which one difficulty grows.

@@ -234,11 +234,13 @@ StudyRun made_run(const Job& job, const Opened& opened, StepLimit limit, const C
 // The file of a run from elsewhere: as an export names it, or with the sequence's name as it is; under `single` the
 // protocol may be left out. It ends in .csv or .txt. Empty where there is none.
 fs::path trace_file(const fs::path& folder, const std::string& sequence, const std::string& protocol,
-                    int start) {
-  std::vector<std::string> names{trace_file_name(sequence, protocol, start, 0)};
+                    int start, int repeat) {
+  std::vector<std::string> names{trace_file_name(sequence, protocol, start, repeat)};
   names.push_back(sequence + names[0].substr(file_name_of(sequence).size()));
-  if (protocol == protocol_names().front())
-    names.insert(names.end(), {file_name_of(sequence) + ".csv", sequence + ".csv"});
+  if (protocol == protocol_names().front()) {
+    const std::string ending = repeat > 0 ? fmt::format("{}{}.csv", kRepeatMark, repeat) : ".csv";
+    names.insert(names.end(), {file_name_of(sequence) + ending, sequence + ending});
+  }
   for (const std::string& name : names)
     for (const char* ending : {".csv", ".txt"}) {
       const fs::path file = folder / (name.substr(0, name.size() - 4) + ending);
@@ -302,7 +304,10 @@ class Planner {
 
   // How lists of boxes are read belongs to what the traces are.
   std::int64_t add_traces(const PlannedTracker& tracker) {
-    Json params{{"traces", fs::absolute(tracker.traces).lexically_normal().string()}};
+    Json params{{"traces", Json::array()}};
+    for (const fs::path& folder : tracker.traces)
+      params["traces"].push_back(fs::absolute(folder).lexically_normal().string());
+    if (tracker.traces.size() == 1) params["traces"] = params["traces"][0];
     if (tracker.form) {
       params["columns"] = tracker.form->columns;
       params["one_based"] = tracker.form->one_based;
@@ -372,7 +377,11 @@ class Planner {
   bool find_trace(Job& job) {
     const std::string& sequence = job.sequence->study.name;
     const std::string& protocol = job.protocol->name;
-    job.trace = trace_file(job.tracker->traces, sequence, protocol, job.key.start);
+    const std::vector<fs::path>& folders = job.tracker->traces;
+    const bool is_folder_each = folders.size() > 1;
+    const fs::path& folder = folders[is_folder_each ? static_cast<std::size_t>(job.key.repeat) : 0];
+    const int repeat = is_folder_each ? 0 : job.key.repeat;
+    job.trace = trace_file(folder, sequence, protocol, job.key.start, repeat);
     if (!job.trace.empty()) {
       try {
         job.source = fingerprint(read_file(job.trace));
@@ -381,14 +390,15 @@ class Planner {
       }
       return true;
     }
-    if (job.tracker->protocols.empty() && !has_traces_under(job.tracker->traces, protocol)) {
+    if (job.tracker->protocols.empty() &&
+        std::ranges::none_of(folders, [&](const fs::path& one) { return has_traces_under(one, protocol); })) {
       left_out_.insert(fmt::format("{} has no traces under {}", job.tracker->label, protocol));
       return false;
     }
     // Which the failure names.
-    job.trace = job.tracker->traces / (protocol == protocol_names().front()
-                                           ? sequence + ".csv"
-                                           : trace_file_name(sequence, protocol, job.key.start, 0));
+    job.trace = folder / (protocol == protocol_names().front() && repeat == 0
+                              ? sequence + ".csv"
+                              : trace_file_name(sequence, protocol, job.key.start, repeat));
     return true;
   }
 

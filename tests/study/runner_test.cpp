@@ -611,6 +611,40 @@ TEST_F(StudyOnDisk, TakesTracesFromElsewhere) {
   EXPECT_EQ(run(plan).made, 1);
 }
 
+// Several runs of a program with chance in it: as an export names them, or a folder for each.
+TEST_F(StudyOnDisk, TakesSeveralRunsFromElsewhere) {
+  run("[[tracker]]\nname = \"corr-plain\"\nrepeats = 3\n");
+  const Study own = study();
+  export_study(own, folder_ / "text");
+  const RunSummary exported = run("[[tracker]]\nlabel = \"theirs\"\ntraces = \"text/traces/corr-plain\"\n");
+  EXPECT_EQ(exported.made, 6);
+  EXPECT_EQ(exported.failed, 0);
+  const Study read = study();
+  for (std::size_t i = 0; i < own.runs.size(); ++i) {
+    EXPECT_EQ(read.runs.at(i).repeat, own.runs[i].repeat);
+    EXPECT_EQ(read.runs[i].score.success_area, own.runs[i].score.success_area);
+  }
+  for (const StudyRun& one : own.runs)
+    write_file(
+        folder_ / fmt::format("results/run{}/{}.csv", 10 * one.repeat, own.sequences[one.sequence].name),
+        trace_text(one.trace));
+  std::filesystem::remove(folder_ / "results/run20/steady.csv");
+  const RunSummary folders = run("[[tracker]]\ntraces = \"results/run*\"\n");
+  EXPECT_EQ(folders.made, 6);
+  EXPECT_EQ(folders.failed, 1);
+  const Study each = study();
+  EXPECT_EQ(each.trackers.at(0).label, "results");
+  for (std::size_t i = 0; i < own.runs.size(); ++i) {
+    if (!each.runs[i].failure.empty()) {
+      test::expect_parts(each.runs[i].failure, {"run20/steady.csv"});
+    } else {
+      EXPECT_EQ(each.runs[i].score.success_area, own.runs[i].score.success_area);
+    }
+  }
+  test::expect_parts(message_of<DataError>([&] { run("[[tracker]]\ntraces = \"none*\"\n"); }),
+                     {"no folder", "none*"});
+}
+
 TEST_F(StudyOnDisk, TakesListsOfBoxesAsTheyAre) {
   // Two corners, counted from 1, the target absent where all is 0; and blanks between, by the ending.
   const Truth truth = read_truth(folder_ / "kites/steady/truth.csv");
