@@ -284,6 +284,26 @@ TEST(MaskTarget, RecallsTheSightingThatWasKept) {
   EXPECT_EQ(learnt(true), learnt(false));
 }
 
+TEST(MaskTarget, RefitsABoxThatIsALittleOff) {
+  const Ellipse ellipse{{100, 84}, 40, 25, 0};
+  const Image<Byte> picture = picture_of({{ellipse}}, 4);
+  const Box right = test::box_around_drawn(ellipse);
+  const auto refitted = [&](const Box& marked) {
+    MaskRules rules;
+    rules.refit = true;
+    MaskTarget target;
+    return target.start(frame_of(picture, 0), Region(marked), marked, rules).box;
+  };
+  EXPECT_GT(overlap(refitted(right), right), 0.92);
+  for (const Box& off : {Box{right.x + 8, right.y, right.w, right.h},
+                         Box{right.x, right.y - 5, right.w, right.h}, scaled(right, 1.2)})
+    EXPECT_GT(overlap(refitted(off), right), overlap(off, right) + 0.06) << off.x << ' ' << off.y;
+  // Without, a box is as it was marked.
+  MaskTarget target;
+  const Box off{right.x + 8, right.y, right.w, right.h};
+  EXPECT_EQ(target.start(frame_of(picture, 0), Region(off), off, MaskRules()).box, off);
+}
+
 TEST(MaskTarget, TakesAnOutlineAsItIs) {
   const Ellipse ellipse{{100, 84}, 40, 25, 20};
   const Image<Byte> picture = picture_of({{ellipse}}, 4);

@@ -38,6 +38,7 @@ MaskMemoryParams mask_params(const FusionParams& params) {
   static_cast<RivalRules&>(mask) = params;
   mask.cells = params.cells;
   mask.all_looks = params.all_looks;
+  mask.refit = params.refit;
   return mask;
 }
 
@@ -56,8 +57,13 @@ Estimate Fusion::do_seed(const Frame& frame, const Region& region, const Box& bo
   mask_answers_ = has_mask_;
   none_ = Image<Byte>(frame.rgb.rows, frame.rgb.cols);
   Estimate estimate{{box, 0}, 1, true};
-  if (has_filter_) (void)filter_.seed(frame, region);
-  if (has_mask_) estimate.minor_px = mask_.seed(frame, region).minor_px;
+  Region refitted = region;
+  if (has_mask_) {
+    const Estimate by_mask = mask_.seed(frame, region);
+    estimate.minor_px = by_mask.minor_px;
+    if (params_.refit && std::holds_alternative<Box>(region)) refitted = by_mask.box.box;
+  }
+  if (has_filter_) (void)filter_.seed(frame, refitted);
   return estimate;
 }
 

@@ -20,6 +20,7 @@ struct FusionParams : RivalRules {
   double lead = 0.1;
   double agree_from = 0.5;
   double mask_from = 0.8;
+  bool refit = true;
 
   static void describe(auto& schema) {
     using P = FusionParams;
@@ -49,6 +50,10 @@ struct FusionParams : RivalRules {
         "mask_from", &P::mask_from, {0.0, 1.0}, "confidence",
         "Of the mask, from which its box is taken where both mean the same thing; raising it keeps to the "
         "filter's box.");
+    schema.field(
+        "refit", &P::refit,
+        "Whether the box is drawn anew around the target where the marked one is a little off, instead "
+        "of keeping its relation to the target.");
     RivalRules::describe(schema);
   }
 };

@@ -21,6 +21,7 @@ struct MaskRules : CutRules, HoldRules {
   double appearance_anchor = 0.5;  ///< Pull of the seed's appearance, as a share of its rate.
   double shape_anchor = 0.2;
   bool turned_box = false;
+  bool refit = false;
 
   MaskRules() {
     confidence_half = 0.5;
@@ -66,6 +67,10 @@ struct MaskRules : CutRules, HoldRules {
                  "changing light.");
     schema.field("turned_box", &P::turned_box,
                  "Whether the box is a turned one that fits the mask, instead of an upright one.");
+    schema.field(
+        "refit", &P::refit,
+        "Whether the box is drawn anew around the target where the marked one is a little off, instead "
+        "of keeping its relation to the target.");
     HoldRules::describe(schema);
   }
 };

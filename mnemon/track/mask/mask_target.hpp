@@ -145,6 +145,7 @@ class MaskTarget {
   [[nodiscard]] Box grid_around(const TargetPose& pose, double margin) const noexcept;
   void look_around(const Frame& frame, const TargetPose& pose, double reach_px,
                    const ColourModel& colours) noexcept;
+  void refit() noexcept;
   void start_from_box(const Region& region, const Box& box);
   [[nodiscard]] bool fills(const Box& box) const noexcept;
   void start_from_outline(const Region& region, const Box& box);

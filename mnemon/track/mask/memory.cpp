@@ -40,7 +40,7 @@ Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box
   usual_met_ = kFirstMet;
   met_variance_ = kFirstMetVariance;
   loop_.start(frame.size(), params_, params_);
-  start_motion(box);
+  start_motion(last_.box);
   return estimate({true, 1});
 }
 
