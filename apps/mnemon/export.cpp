@@ -22,9 +22,8 @@ struct Options {
 };
 
 void run(const Options& options) {
-  const Study study = read_study(options.folder);
   const Interruption interruption;
-  const int traces = export_study(study, options.to, options.overwrite);
+  const int traces = export_study(options.folder, options.to, options.overwrite);
   interruption.check();
   if (options.json)
     print_json(Json{{"folder", options.to}, {"traces", traces}});

@@ -1,8 +1,13 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/study/export.hpp>
 
+#include <cerrno>
+#include <cstring>
+#include <fstream>
+
 #include <fmt/format.h>
 
+#include <mnemon/base/error.hpp>
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
@@ -19,18 +24,46 @@ std::string run_fields(const Study& study, const StudyRun& run) {
          "," + csv_field(study.protocols[run.protocol].name) + fmt::format(",{},{}", run.start, run.repeat);
 }
 
-std::string scores_text(const Study& study) {
+// A table that grows run by run.
+class Table {
+ public:
+  Table(const std::filesystem::path& folder, const char* name, const std::string& header)
+      : file_(folder / name), out_(file_, std::ios::binary) {
+    add(header);
+  }
+  void add(const std::string& text) {
+    errno = 0;
+    out_ << text;
+    check();
+  }
+  void finish() {
+    errno = 0;
+    out_.close();
+    check();
+  }
+
+ private:
+  void check() const {
+    if (!out_)
+      throw DataError({file_}, fmt::format("cannot be written: {}",
+                                           errno != 0 ? std::strerror(errno) : "unknown reason"));
+  }
+  std::filesystem::path file_;
+  std::ofstream out_;
+};
+
+std::string scores_header() {
   std::string text = "tracker,sequence,protocol,start,repeat,failure";
   for (const ScalarMeasure& measure : scalar_measures()) text += "," + std::string(measure.name);
-  text += ",highest_rate_hz,told_ms,peak_bytes\n";
-  for (const StudyRun& run : study.runs) {
-    text += run_fields(study, run) + "," + csv_field(run.failure);
-    for (const ScalarMeasure& measure : scalar_measures())
-      text += "," + figure_text(run.failure.empty() ? measure.of(run.score) : std::nullopt);
-    text += "," + figure_text(run.highest_rate_hz) + "," + figure_text(run.told_ms) + "," +
-            figure_text(run.peak_bytes) + "\n";
-  }
-  return text;
+  return text + ",highest_rate_hz,told_ms,peak_bytes\n";
+}
+
+std::string scores_row(const std::string& fields, const StudyRun& run) {
+  std::string text = fields + "," + csv_field(run.failure);
+  for (const ScalarMeasure& measure : scalar_measures())
+    text += "," + figure_text(run.failure.empty() ? measure.of(run.score) : std::nullopt);
+  return text + "," + figure_text(run.highest_rate_hz) + "," + figure_text(run.told_ms) + "," +
+         figure_text(run.peak_bytes) + "\n";
 }
 
 void add_curve(const std::string& run, const char* name, const std::vector<double>& curve, double per_step,
@@ -40,28 +73,22 @@ void add_curve(const std::string& run, const char* name, const std::vector<doubl
                         number_text(curve[i]));
 }
 
-std::string curves_text(const Study& study) {
-  std::string text = "tracker,sequence,protocol,start,repeat,curve,threshold,share\n";
-  for (const StudyRun& run : study.runs) {
-    const std::string fields = run_fields(study, run);
-    add_curve(fields, "overlap", run.score.overlap_curve, 100, text);
-    add_curve(fields, "centre", run.score.centre_curve, 1, text);
-    add_curve(fields, "relative_centre", run.score.relative_centre_curve, 200, text);
-  }
+std::string curves_rows(const std::string& fields, const StudyRun& run) {
+  std::string text;
+  add_curve(fields, "overlap", run.score.overlap_curve, 100, text);
+  add_curve(fields, "centre", run.score.centre_curve, 1, text);
+  add_curve(fields, "relative_centre", run.score.relative_centre_curve, 200, text);
   return text;
 }
 
-std::string losses_text(const Study& study) {
-  std::string text =
-      "tracker,sequence,protocol,start,repeat,kind,frame,frames,absent_frames,end,cause,said_lost,"
-      "overlap_before,confidence_before,other,overlap_with_other\n";
-  for (const StudyRun& run : study.runs)
-    for (const TroubleRow& row : run.troubles)
-      text += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{}\n", run_fields(study, run),
-                          trouble_text(row.kind), row.begin, row.frames, row.absent_frames, end_text(row.end),
-                          cause_text(row.cause), row.said_lost ? 1 : 0, figure_text(row.overlap_before),
-                          figure_text(row.confidence_before), csv_field(row.other),
-                          figure_text(row.overlap_with_other));
+std::string losses_rows(const std::string& fields, const StudyRun& run) {
+  std::string text;
+  for (const TroubleRow& row : run.troubles)
+    text += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{}\n", fields, trouble_text(row.kind), row.begin,
+                        row.frames, row.absent_frames, end_text(row.end), cause_text(row.cause),
+                        row.said_lost ? 1 : 0, figure_text(row.overlap_before),
+                        figure_text(row.confidence_before), csv_field(row.other),
+                        figure_text(row.overlap_with_other));
   return text;
 }
 
@@ -73,26 +100,35 @@ std::string trace_file_name(const std::string& sequence, const std::string& prot
                      repeat > 0 ? fmt::format("{}{}", kRepeatMark, repeat) : "");
 }
 
-int export_study(const Study& study, const std::filesystem::path& folder, bool overwrite) {
+int export_study(const std::filesystem::path& study, const std::filesystem::path& folder, bool overwrite) {
   NewFolder made(folder, overwrite ? Replace::if_only_of(
                                          {"scores.csv", "curves.csv", "losses.csv", "traces.csv", "traces"})
                                    : Replace::nothing());
-  write_file(made.path() / "scores.csv", scores_text(study));
-  write_file(made.path() / "curves.csv", curves_text(study));
-  write_file(made.path() / "losses.csv", losses_text(study));
-  std::string index = "file,tracker,sequence,protocol,start,repeat\n";
+  const std::string run_header = "tracker,sequence,protocol,start,repeat,";
+  Table scores(made.path(), "scores.csv", scores_header());
+  Table curves(made.path(), "curves.csv", run_header + "curve,threshold,share\n");
+  Table losses(
+      made.path(), "losses.csv",
+      run_header +
+          "kind,frame,frames,absent_frames,end,cause,said_lost,overlap_before,confidence_before,other,"
+          "overlap_with_other\n");
+  Table index(made.path(), "traces.csv", "file,tracker,sequence,protocol,start,repeat\n");
   int traces = 0;
-  for (const StudyRun& run : study.runs) {
-    if (!run.failure.empty()) continue;
+  visit_study(study, [&](const Study& known, const StudyRun& run) {
+    const std::string fields = run_fields(known, run);
+    scores.add(scores_row(fields, run));
+    curves.add(curves_rows(fields, run));
+    losses.add(losses_rows(fields, run));
+    if (!run.failure.empty()) return;
     const std::filesystem::path file =
-        std::filesystem::path(file_name_of(study.trackers[run.tracker].label)) /
-        trace_file_name(study.sequences[run.sequence].name, study.protocols[run.protocol].name, run.start,
+        std::filesystem::path(file_name_of(known.trackers[run.tracker].label)) /
+        trace_file_name(known.sequences[run.sequence].name, known.protocols[run.protocol].name, run.start,
                         run.repeat);
     write_file(made.path() / "traces" / file, trace_text(run.trace));
-    index += file.string() + "," + run_fields(study, run) + "\n";
+    index.add(csv_field(file.string()) + "," + fields + "\n");
     ++traces;
-  }
-  write_file(made.path() / "traces.csv", index);
+  });
+  for (Table* table : {&scores, &curves, &losses, &index}) table->finish();
   made.finish();
   return traces;
 }

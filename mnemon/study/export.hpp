@@ -11,10 +11,14 @@ namespace mnemon {
 /// Writes a study as plain text into a new folder: `scores.csv` with a row a run, `curves.csv` with a row a
 /// curve's point, `losses.csv` with a row a loss or absence, the traces of runs that did not fail as `traces/TRACKER/SEQUENCE.PROTOCOL.csv`, and `traces.csv`,
 /// which says whose each of them is. A plan can take such a folder of traces for a tracker.
+/// Runs are read one by one, so that memory does not grow with their number.
+/// \param study      The study's folder.
+/// \param folder     What is written.
 /// \param overwrite  Whether an earlier export may be replaced.
 /// \returns  How many traces were written.
-/// \throws CallError  where the folder is there and not empty; DataError  where writing fails.
-int export_study(const Study& study, const std::filesystem::path& folder, bool overwrite = false);
+/// \throws CallError  where the folder is there and not empty; DataError  where reading or writing fails.
+int export_study(const std::filesystem::path& study, const std::filesystem::path& folder,
+                 bool overwrite = false);
 
 /// What stands before the number of a repeat that is not the first, in the name of its trace.
 inline constexpr std::string_view kRepeatMark = ".repeat";

@@ -219,7 +219,7 @@ std::vector<PlannedTracker> parse_process(const TomlTable& table, const fs::path
     throw DataError(table.place("set"), "a parameter of a process cannot be called 'process'");
   try {
     ParamSet set = tracker.set;
-    static_cast<void>(ShownFrames({.width = take_width(set)}));
+    static_cast<void>(ShownFrames({.width = take_width(set, tracker.label)}));
   } catch (const CallError& error) {
     throw DataError(table.place("set"), error.what());
   }

@@ -68,7 +68,7 @@ class Maker {
   [[nodiscard]] std::unique_ptr<Tracker> make() const {
     if (!process_) return shown(catalogue_.make(planned_.name, set_), {.keep_out = keep_out_});
     ProcessSpec spec = *process_;
-    const int width = take_width(spec.set);
+    const int width = take_width(spec.set, planned_.label);
     return shown(std::make_unique<ProcessTracker>(std::move(spec)), {width, keep_out_});
   }
 

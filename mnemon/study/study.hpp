@@ -3,6 +3,7 @@
 #include <compare>
 #include <cstdint>
 #include <filesystem>
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -117,6 +118,12 @@ struct Study {
 /// Reads the study in a folder.
 /// \throws DataError  where there is none or it is damaged.
 [[nodiscard]] Study read_study(const std::filesystem::path& folder);
+
+/// Reads a study, showing each run whole, in their order, before all but its scores is forgotten.
+/// \param use  Is given the study, whose runs are those that were shown before, and the run.
+/// \throws DataError  as read_study does; and what `use` throws.
+Study visit_study(const std::filesystem::path& folder,
+                  const std::function<void(const Study&, const StudyRun&)>& use);
 
 /// \throws DataError  where the file says that it is of another form.
 void check_study_form(Database& database);

@@ -79,6 +79,12 @@ Trace read_trace_of(Database& database, std::int64_t id) {
   return trace;
 }
 
+void read_rates(Database& database, std::int64_t id, StudyRun& run) {
+  Statement rates =
+      database.prepare("SELECT rate_hz, success_area FROM rate_areas WHERE run_id = ? ORDER BY rate_hz");
+  for (rates.bind(id); rates.next();) run.rate_areas.push_back({rates.real(0), rates.maybe_real(1)});
+}
+
 void read_moments(Database& database, std::int64_t id, StudyRun& run) {
   Statement crops =
       database.prepare("SELECT frame, x, y, w, h, jpeg FROM crops WHERE run_id = ? ORDER BY frame");
@@ -86,9 +92,6 @@ void read_moments(Database& database, std::int64_t id, StudyRun& run) {
     run.crops.push_back({static_cast<int>(crops.whole(0)),
                          {crops.real(1), crops.real(2), crops.real(3), crops.real(4)},
                          crops.text(5)});
-  Statement rates =
-      database.prepare("SELECT rate_hz, success_area FROM rate_areas WHERE run_id = ? ORDER BY rate_hz");
-  for (rates.bind(id); rates.next();) run.rate_areas.push_back({rates.real(0), rates.maybe_real(1)});
   Statement stages = database.prepare(
       "SELECT frame, name, low, high, jpeg FROM stages WHERE run_id = ? ORDER BY frame, rowid");
   for (stages.bind(id); stages.next();)
@@ -190,14 +193,68 @@ int place_of_build(Study& study, const BuildFacts& build) {
   return static_cast<int>(place);
 }
 
+// How much is kept of each run that was read.
+enum class Detail { scores, all };
+
+using UseRun = std::function<void(const Study&, const StudyRun&)>;
+
+// What is left of a run of which only the scores are wanted.
+void keep_scores(StudyRun& run) {
+  run.trace = {};
+  run.troubles = {};
+  run.crops = {};
+  run.stages = {};
+  for (auto* curve : {&run.score.overlap_curve, &run.score.centre_curve, &run.score.relative_centre_curve})
+    *curve = {};
+  run.score.hold_curve = {};
+  run.score.survival = {};
+}
+
+// Takes runs as they come, a handful at a time.
+class RunsTaken {
+ public:
+  RunsTaken(Study& study, Detail detail, const UseRun& use) : study_(study), detail_(detail), use_(use) {}
+
+  void take(StudyRun run) {
+    taken_.push_back(std::move(run));
+    if (taken_.size() == kAtOnce) pass_on();
+  }
+
+  // Scores and troubles are worked out from the traces, so that they are those of this library.
+  void pass_on() {
+    for_each_index(static_cast<int>(taken_.size()), 0, [&](int i) {
+      StudyRun& run = taken_[static_cast<std::size_t>(i)];
+      if (!run.failure.empty()) return;
+      const Truth& truth = study_.sequences[run.sequence].truth;
+      const ScoreOptions options = study_.protocols[run.protocol].score_options();
+      run.score = score_run(truth, run.trace, options);
+      run.troubles = troubles_of_run(truth, run.trace, options);
+    });
+    for (StudyRun& run : taken_) {
+      if (use_) use_(study_, run);
+      if (detail_ == Detail::scores) keep_scores(run);
+      study_.runs.push_back(std::move(run));
+    }
+    taken_.clear();
+  }
+
+ private:
+  static constexpr std::size_t kAtOnce = 64;
+  Study& study_;
+  Detail detail_;
+  const UseRun& use_;
+  std::vector<StudyRun> taken_;
+};
+
 void read_runs(Database& database, const std::map<std::string, int>& trackers, const Places& sequences,
-               const Places& protocols, Study& study) {
+               const Places& protocols, Detail detail, const UseRun& use, Study& study) {
   Statement rows = database.prepare(
       "SELECT runs.id, label, sequence_id, protocol_id, start, repeat, timed, failure, source, "
       "highest_rate_hz, "
       "version, code, compiler, processor, cores, told_ms, peak_bytes, has_stages "
       "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol_id, start, repeat) "
       "JOIN builds ON builds.id = build_id ORDER BY planned.rowid");
+  RunsTaken taken(study, detail, use);
   while (rows.next()) {
     StudyRun run;
     run.tracker = place_of(trackers, rows.text(1), database);
@@ -213,23 +270,13 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
     run.peak_bytes = rows.maybe_real(16);
     run.has_stages = rows.whole(17) != 0;
     run.trace = read_trace_of(database, rows.whole(0));
+    read_rates(database, rows.whole(0), run);
     read_moments(database, rows.whole(0), run);
     run.build = place_of_build(study, {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
                                        static_cast<int>(rows.whole(14))});
-    study.runs.push_back(std::move(run));
+    taken.take(std::move(run));
   }
-}
-
-// Scores and troubles are worked out from the traces, so that they are those of this library.
-void score_runs(Study& study) {
-  for_each_index(static_cast<int>(study.runs.size()), 0, [&](int i) {
-    StudyRun& run = study.runs[i];
-    if (!run.failure.empty()) return;
-    const Truth& truth = study.sequences[run.sequence].truth;
-    const ScoreOptions options = study.protocols[run.protocol].score_options();
-    run.score = score_run(truth, run.trace, options);
-    run.troubles = troubles_of_run(truth, run.trace, options);
-  });
+  taken.pass_on();
 }
 
 }  // namespace
@@ -265,7 +312,9 @@ void check_study_form(Database& database) {
                                 form.text(0), kStudyForm));
 }
 
-Study read_study(const std::filesystem::path& folder) {
+namespace {
+
+Study read(const std::filesystem::path& folder, Detail detail, const UseRun& use) {
   std::error_code code;
   if (std::filesystem::is_regular_file(folder / kStudyFile, code) &&
       std::filesystem::file_size(folder / kStudyFile, code) == 0)
@@ -278,12 +327,19 @@ Study read_study(const std::filesystem::path& folder) {
   const Places sequences = read_sequences(database, study);
   const std::map<std::string, int> trackers = read_trackers(database, study);
   const Places protocols = read_protocols(database, study);
-  read_runs(database, trackers, sequences, protocols, study);
-  score_runs(study);
+  read_runs(database, trackers, sequences, protocols, detail, use, study);
   Statement planned = database.prepare("SELECT count(*) FROM planned");
   planned.next();
   study.missing_runs = static_cast<int>(planned.whole(0)) - static_cast<int>(study.runs.size());
   return study;
+}
+
+}  // namespace
+
+Study read_study(const std::filesystem::path& folder) { return read(folder, Detail::all, {}); }
+
+Study visit_study(const std::filesystem::path& folder, const UseRun& use) {
+  return read(folder, Detail::scores, use);
 }
 
 }  // namespace mnemon

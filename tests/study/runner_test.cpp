@@ -408,7 +408,7 @@ TEST_F(StudyOnDisk, AnswersTheQueriesOfItsDocument) {
 TEST_F(StudyOnDisk, ExportsWhatReadsBack) {
   run(kOneTracker);
   const Study read = study();
-  export_study(read, folder_ / "text");
+  export_study(folder_ / "study", folder_ / "text");
   const Trace back = read_trace(folder_ / "text/traces/corr-plain/cloudbank.single.csv");
   EXPECT_EQ(back.rows, read.runs.at(0).trace.rows);
   const std::string scores = read_file(folder_ / "text/scores.csv");
@@ -416,7 +416,30 @@ TEST_F(StudyOnDisk, ExportsWhatReadsBack) {
                               "corr-plain,steady,single,0,0,"});
   EXPECT_NE(read_file(folder_ / "text/curves.csv").find("corr-plain,steady,single,0,0,overlap,0.5,"),
             std::string::npos);
-  EXPECT_THROW(export_study(read, folder_ / "text"), CallError);
+  EXPECT_THROW(export_study(folder_ / "study", folder_ / "text"), CallError);
+}
+
+TEST_F(StudyOnDisk, ShowsRunsWholeAndKeepsTheirScores) {
+  run(std::string("protocols = [\"single\", \"restart\"]\n") + kOneTracker + kStaying);
+  const Study whole = study();
+  std::size_t shown = 0;
+  const Study visited = visit_study(folder_ / "study", [&](const Study& known, const StudyRun& run) {
+    EXPECT_EQ(known.runs.size(), shown);
+    EXPECT_EQ(trace_text(run.trace), trace_text(whole.runs.at(shown).trace));
+    EXPECT_EQ(run.score.overlap_curve, whole.runs[shown].score.overlap_curve);
+    EXPECT_EQ(run.troubles.size(), whole.runs[shown].troubles.size());
+    ++shown;
+  });
+  EXPECT_EQ(shown, whole.runs.size());
+  ASSERT_EQ(visited.runs.size(), whole.runs.size());
+  for (std::size_t i = 0; i < whole.runs.size(); ++i) {
+    EXPECT_TRUE(visited.runs[i].trace.rows.empty());
+    EXPECT_TRUE(visited.runs[i].score.overlap_curve.empty());
+    for (const ScalarMeasure& measure : scalar_measures()) {
+      EXPECT_EQ(measure.of(visited.runs[i].score), measure.of(whole.runs[i].score)) << measure.name;
+    }
+  }
+  EXPECT_EQ(visited.missing_runs, 0);
 }
 
 TEST(ReadStudy, RefusesWhatIsNone) {
@@ -586,7 +609,7 @@ TEST_F(StudyOnDisk, RepeatsTrackersWithChance) {
 TEST_F(StudyOnDisk, TakesTracesFromElsewhere) {
   run("protocols = [\"single\", \"nudges\"]\n[[tracker]]\nname = \"stay\"\n");
   const Study own = study();
-  export_study(own, folder_ / "text");
+  export_study(folder_ / "study", folder_ / "text");
   const std::string plan =
       "protocols = [\"single\", \"nudges\", \"restart\"]\n[[tracker]]\nlabel = \"theirs\"\ntraces = "
       "\"text/traces/stay\"\n";
@@ -615,7 +638,7 @@ TEST_F(StudyOnDisk, TakesTracesFromElsewhere) {
 TEST_F(StudyOnDisk, TakesSeveralRunsFromElsewhere) {
   run("[[tracker]]\nname = \"corr-plain\"\nrepeats = 3\n");
   const Study own = study();
-  export_study(own, folder_ / "text");
+  export_study(folder_ / "study", folder_ / "text");
   const RunSummary exported = run("[[tracker]]\nlabel = \"theirs\"\ntraces = \"text/traces/corr-plain\"\n");
   EXPECT_EQ(exported.made, 6);
   EXPECT_EQ(exported.failed, 0);

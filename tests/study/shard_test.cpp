@@ -83,7 +83,7 @@ class Shards : public ::testing::Test {
     const Study read = read_study(folder_ / study);
     EXPECT_EQ(read.missing_runs, 0);
     const fs::path to = folder_ / (study + "-text");
-    export_study(read, to, fs::exists(to));
+    export_study(folder_ / study, to, fs::exists(to));
     std::map<std::string, std::string> files;
     for (const auto& entry : fs::recursive_directory_iterator(to))
       if (entry.is_regular_file()) files[fs::relative(entry.path(), to).string()] = read_file(entry.path());
