@@ -347,7 +347,7 @@ ProcessSpec spec_of(const std::string& command, const ParamSet& set, double rate
 std::unique_ptr<Tracker> process_of(const Options& options, double rate_hz) {
   ParamSet set = free_settings(options.set);
   if (options.width > 0) set["width"] = options.width;
-  const int width = take_width(set);
+  const int width = take_width(set, options.command);
   return shown(std::make_unique<ProcessTracker>(spec_of(options.command, set, rate_hz)), {.width = width});
 }
 

@@ -26,8 +26,7 @@ class DeskTarget {
  public:
   static constexpr std::size_t kMostLanes = 2;
 
-  /// Catalogue and frames must outlive it.
-  /// \param keep_out  Areas that are never the target, px.
+  /// Catalogue and frames must outlive it; areas to keep out are px.
   DeskTarget(std::string name, const Catalogue& catalogue, FrameShelf& frames,
              const std::vector<TrackerSettings>& settings, std::vector<Polygon> keep_out);
 

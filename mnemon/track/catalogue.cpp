@@ -14,16 +14,21 @@ namespace mnemon {
 void Catalogue::add(TrackerEntry entry) {
   if (std::ranges::find(entries_, entry.name, &TrackerEntry::name) != entries_.end())
     throw CallError(fmt::format("there is a tracker '{}' already", entry.name));
-  if (entry.schema.find(width_field().name) != nullptr)
+  const Field width = width_field();
+  const Field* const known = entry.schema.find(width.name);
+  if (known != nullptr && known->help != width.help)
     throw CallError(
         fmt::format("the tracker '{}' has a parameter '{}', which is every tracker's: give it another name",
-                    entry.name, width_field().name));
-  entry.schema.fields.push_back(width_field());
-  entry.make = [own = std::move(entry.make)](const ParamSet& params) {
-    ParamSet of_its_own = params;
-    const int width = take_width(of_its_own);
-    return shown(own(of_its_own), {.width = width});
-  };
+                    entry.name, width.name));
+  // An entry that was taken out of a catalogue has it already.
+  if (known == nullptr) {
+    entry.schema.fields.push_back(width);
+    entry.make = [name = entry.name, own = std::move(entry.make)](const ParamSet& params) {
+      ParamSet of_its_own = params;
+      const int shown_width = take_width(of_its_own, name);
+      return shown(own(of_its_own), {.width = shown_width});
+    };
+  }
   entries_.push_back(std::move(entry));
 }
 

@@ -74,11 +74,11 @@ Field width_field() {
           "and sees less."};
 }
 
-int take_width(ParamSet& params) {
+int take_width(ParamSet& params, std::string_view owner) {
   const auto at = params.find(kWidth);
   if (at == params.end()) return 0;
   const Schema schema{{width_field()}};
-  if (const std::string problem = problem_with(schema, "a tracker", kWidth, at->second); !problem.empty())
+  if (const std::string problem = problem_with(schema, owner, kWidth, at->second); !problem.empty())
     throw CallError(problem);
   const int width = std::get<int>(of_type_of(0, at->second));
   params.erase(at);

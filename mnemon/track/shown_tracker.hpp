@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <memory>
+#include <string_view>
 #include <vector>
 
 #include <mnemon/base/params.hpp>
@@ -46,7 +47,8 @@ class ShownTracker final : public Tracker {
 [[nodiscard]] Field width_field();
 
 /// Takes `width` out of a tracker's parameters. \returns  0 where it is not among them.
-/// \throws CallError  where it is no whole number.
-[[nodiscard]] int take_width(ParamSet& params);
+/// \param owner  What messages call the tracker.
+/// \throws CallError  where it is no whole number, or out of range.
+[[nodiscard]] int take_width(ParamSet& params, std::string_view owner);
 
 }  // namespace mnemon

@@ -15,6 +15,7 @@
 
 #include "support/allocations.hpp"
 #include "support/drawn_target.hpp"
+#include "support/every_tracker.hpp"
 #include "support/messages.hpp"
 
 namespace mnemon {
@@ -116,19 +117,6 @@ class EveryTracker : public ::testing::TestWithParam<std::string> {
  protected:
   [[nodiscard]] static std::unique_ptr<Tracker> make() { return Catalogue::standard().make(GetParam(), {}); }
 };
-
-std::vector<std::string> all_names() {
-  std::vector<std::string> names;
-  const Catalogue catalogue = Catalogue::standard();
-  for (const TrackerEntry& entry : catalogue.entries()) names.push_back(entry.name);
-  return names;
-}
-
-std::string test_name(const ::testing::TestParamInfo<std::string>& info) {
-  std::string name = info.param;
-  std::erase(name, '-');
-  return name;
-}
 
 }  // namespace
 
@@ -399,7 +387,8 @@ TEST_P(EveryTracker, ChecksEachParametersRangeByName) {
   }
 }
 
-INSTANTIATE_TEST_SUITE_P(Catalogue, EveryTracker, ::testing::ValuesIn(all_names()), test_name);
+INSTANTIATE_TEST_SUITE_P(Catalogue, EveryTracker, ::testing::ValuesIn(test::all_trackers()),
+                         test::name_of_tracker);
 
 TEST(Catalogue, NamesTheNearestTracker) {
   const Catalogue catalogue = Catalogue::standard();

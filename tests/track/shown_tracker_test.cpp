@@ -14,6 +14,7 @@
 
 #include "support/allocations.hpp"
 #include "support/drawn_target.hpp"
+#include "support/every_tracker.hpp"
 #include "support/messages.hpp"
 
 namespace mnemon {
@@ -111,19 +112,6 @@ class EveryTrackerShownOtherwise : public ::testing::TestWithParam<std::string> 
   }
 };
 
-std::vector<std::string> all_names() {
-  std::vector<std::string> names;
-  const Catalogue catalogue = Catalogue::standard();
-  for (const TrackerEntry& entry : catalogue.entries()) names.push_back(entry.name);
-  return names;
-}
-
-std::string test_name(const ::testing::TestParamInfo<std::string>& info) {
-  std::string name = info.param;
-  std::erase(name, '-');
-  return name;
-}
-
 }  // namespace
 
 TEST(ShownTracker, ScalesEveryFormOfRegion) {
@@ -212,6 +200,7 @@ TEST(Width, IsAParameterOfEveryTrackerInTheCatalogue) {
   test::expect_parts(message({{"width", std::string("wide")}}), {"width", "whole number"});
   TrackerEntry taken = catalogue.entry("stay");
   taken.name = "mine";
+  taken.schema.fields.back().help = "How broad it is.";  // one of its own
   test::expect_parts(test::message_of<CallError>([&] { catalogue.add(taken); }), {"'mine'", "'width'"});
 }
 
@@ -268,6 +257,7 @@ TEST_P(EveryTrackerShownOtherwise, FollowingAllocatesNothing) {
 }
 #endif
 
-INSTANTIATE_TEST_SUITE_P(All, EveryTrackerShownOtherwise, ::testing::ValuesIn(all_names()), test_name);
+INSTANTIATE_TEST_SUITE_P(All, EveryTrackerShownOtherwise, ::testing::ValuesIn(test::all_trackers()),
+                         test::name_of_tracker);
 
 }  // namespace mnemon
