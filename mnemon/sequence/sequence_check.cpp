@@ -79,6 +79,8 @@ void check_boxes(const Sequence& sequence, SequenceCheck& check) {
   std::vector<Finding>& findings = check.findings;
   Stretches beyond(findings, true, "truth for frames that are not there");
   Stretches outside(findings, true, "the target is present, and its box lies outside the picture");
+  Stretches kept_out(findings, true,
+                     "the target's middle lies in an area that is kept out of what trackers see");
   Stretches jumps(findings, false, "the box leaps or changes its size at once");
   const Box picture{0, 0, 1.0 * check.size.width, 1.0 * check.size.height};
   const TruthRow* before = nullptr;
@@ -92,6 +94,9 @@ void check_boxes(const Sequence& sequence, SequenceCheck& check) {
     if (!row.present) continue;
     const Box box = upright_around(row.box);
     if (overlap(box, picture) <= 0) outside.take(row.frame);
+    if (std::ranges::any_of(sequence.keep_out,
+                            [&](const Polygon& area) { return contains(area, centre(box)); }))
+      kept_out.take(row.frame);
     if (before != nullptr && before->frame + 1 == row.frame) {
       const Box last = upright_around(before->box);
       const Point moved{centre(box).x - centre(last).x, centre(box).y - centre(last).y};

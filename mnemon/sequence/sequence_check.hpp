@@ -31,7 +31,7 @@ struct SequenceCheck {
 
 /// Reads every frame once, and every mask, and compares them with the truth. Wrong are frames that are missing, damaged or
 /// of another size; truth for frames that are not there, or without the target ever present; boxes of a present target
-/// that lie wholly outside; masks that are damaged or lie elsewhere than the box; spans beyond the frames. Odd are
+/// that lie wholly outside, or with their middle in an area that is kept out; masks that are damaged or lie elsewhere than the box; spans beyond the frames. Odd are
 /// neighbouring frames of which every pixel is the same, truth that jumps, frames without truth, and tags that the truth
 /// contradicts or lacks.
 /// \param progress  Called after each frame, with how many have been read; may be empty.

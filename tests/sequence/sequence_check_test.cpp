@@ -105,6 +105,17 @@ TEST_F(Checked, FindsBoxesOutsideAndTruthThatLeaps) {
   EXPECT_NE(std::ranges::find(found, odd(leaps, 8, 9)), found.end());
 }
 
+TEST_F(Checked, FindsATargetWhereNoTrackerSeesIt) {
+  // Its middle is at 35, 25 on the first frame, and goes to the right by a pixel a frame.
+  describe("[[keep_out]]\npolygon = [[38, 20], [42, 20], [42, 30], [38, 30]]\n");
+  const std::vector<Finding> found = findings();
+  ASSERT_EQ(found.size(), 1U);
+  EXPECT_TRUE(found[0].is_wrong);
+  EXPECT_NE(found[0].text.find("kept out"), std::string::npos);
+  EXPECT_EQ(found[0].from, 3);
+  EXPECT_EQ(found[0].to, 6);
+}
+
 TEST_F(Checked, FindsTruthThatDoesNotGoWithTheFrames) {
   for (int i = 8; i < 12; ++i) std::filesystem::remove(folder_ / numbered_name("frames/%06d.png", i));
   EXPECT_EQ(findings(), (std::vector{wrong("truth for frames that are not there", 8, 11)}));
