@@ -11,7 +11,7 @@ namespace mnemon {
 /// Writes a study as plain text into a new folder: `scores.csv` with a row a run, `curves.csv` with a row a
 /// curve's point, `losses.csv` with a row a loss or absence, the traces of runs that did not fail as `traces/TRACKER/SEQUENCE.PROTOCOL.csv`, and `traces.csv`,
 /// which says whose each of them is. A plan can take such a folder of traces for a tracker.
-/// Runs are read one by one, so that memory does not grow with their number.
+/// Runs are read a few at a time, and of those before only the single figures are kept.
 /// \param study      The study's folder.
 /// \param folder     What is written.
 /// \param overwrite  Whether an earlier export may be replaced.
