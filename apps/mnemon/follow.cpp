@@ -352,11 +352,13 @@ std::unique_ptr<Tracker> process_of(const Options& options, double rate_hz) {
 }
 
 // Where a detector is surest of the target, once it is sure enough.
-MarkOnFrame found_place(ProcessDetector& detector, double from, const Interruption& interruption) {
-  return [&detector, from, &interruption](const Frame& frame, bool has_target) -> std::optional<Region> {
+MarkOnFrame found_place(ProcessDetector& detector, const Showing& showing, double from,
+                        const Interruption& interruption) {
+  return [&detector, seen = std::make_shared<ShownFrames>(showing), from, &interruption](
+             const Frame& frame, bool has_target) -> std::optional<Region> {
     if (has_target) return std::nullopt;
     interruption.check();
-    const std::vector<FoundPlace> places = detector.find(frame);
+    const std::vector<FoundPlace> places = detector.find(seen->shown(frame));
     if (places.empty() || places.front().score < from) return std::nullopt;
     if (is_turned(places.front().box)) return places.front().box;
     return places.front().box.box;
@@ -402,7 +404,7 @@ void run(Options& options) {
   Follower follower(options, interruption, std::move(input), follow);
   std::optional<ProcessDetector> detector;
   if (detects) detector.emplace(spec_of(options.detector, {}, sequence.rate_hz));
-  follower.follow(*tracker, detects       ? found_place(*detector, options.detect_from, interruption)
+  follower.follow(*tracker, detects       ? found_place(*detector, showing, options.detect_from, interruption)
                             : reads_lines ? told_place(lines, interruption, is_stream)
                                           : known_place(marks, sequence.truth));
   for (const int frame : marks.left_over())

@@ -16,6 +16,7 @@
 #include <mnemon/report/overlay.hpp>
 #include <mnemon/report/palette.hpp>
 #include <mnemon/report/panel.hpp>
+#include <mnemon/track/shown_tracker.hpp>
 
 namespace mnemon {
 
@@ -249,7 +250,7 @@ namespace {
 class StageSource {
  public:
   StageSource(const Results& results, const StudySequence& sequence, const FilmFrames& film,
-              const FilmForm& form, const MakeStudyTracker& make)
+              const std::vector<Polygon>& keep_out, const FilmForm& form, const MakeStudyTracker& make)
       : name_(form.stage) {
     if (name_.empty()) return;
     const auto trackers = film.trackers();
@@ -261,7 +262,7 @@ class StageSource {
           fmt::format("'{}' cannot be run here, so that it has no stages", trackers.front()->label));
     const Protocol& protocol = results.study().protocols[results.protocols().front()];
     start_ = starts_of(protocol, sequence.truth).at(0);
-    tracker_ = make(*trackers.front());
+    tracker_ = shown(make(*trackers.front()), {.keep_out = keep_out});
   }
 
   // The stage on a frame; empty before the first, and where a tracker does not show it on every frame.
@@ -319,8 +320,9 @@ void write_film(const Results& results, const std::string& name, const FilmForm&
         fmt::format("the frames of '{}' are no longer here; put the sequence back, or run the plan "
                     "again where it is",
                     name));
-  const auto frames = open_frames(read_sequence(sequence.path));
-  StageSource stages(results, sequence, film, form, make);
+  const Sequence source = read_sequence(sequence.path);
+  const auto frames = open_frames(source);
+  StageSource stages(results, sequence, film, source.keep_out, form, make);
   VideoSink sink(file, sequence.rate_hz);
   while (const auto frame = frames->next()) {
     if (frame->size().width != sequence.size.width || frame->size().height != sequence.size.height)

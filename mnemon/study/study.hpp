@@ -119,7 +119,8 @@ struct Study {
 /// \throws DataError  where there is none or it is damaged.
 [[nodiscard]] Study read_study(const std::filesystem::path& folder);
 
-/// Reads a study, showing each run whole, in their order, before all but its scores is forgotten.
+/// Reads a study, showing each run in their order, before all but its scores is forgotten. What is only to be looked at (pictures, crops,
+/// stages) is left out.
 /// \param use  Is given the study, whose runs are those that were shown before, and the run.
 /// \throws DataError  as read_study does; and what `use` throws.
 Study visit_study(const std::filesystem::path& folder,

@@ -99,7 +99,10 @@ void read_moments(Database& database, std::int64_t id, StudyRun& run) {
         {static_cast<int>(stages.whole(0)), stages.text(1), stages.real(2), stages.real(3), stages.text(4)});
 }
 
-void read_tags_and_pictures(Database& database, std::int64_t id, StudySequence& sequence) {
+// How much is read, and kept of each run: with the scores alone goes nothing that is only to be looked at.
+enum class Detail { scores, all };
+
+void read_tags(Database& database, std::int64_t id, StudySequence& sequence) {
   Statement tags =
       database.prepare("SELECT tag, given, measured FROM tags WHERE sequence_id = ? ORDER BY tag");
   for (tags.bind(id); tags.next();) {
@@ -113,13 +116,16 @@ void read_tags_and_pictures(Database& database, std::int64_t id, StudySequence& 
         {spans.text(0), static_cast<int>(spans.whole(1)), static_cast<int>(spans.whole(2))});
   Statement sets = database.prepare("SELECT name FROM sets WHERE sequence_id = ? ORDER BY rowid");
   for (sets.bind(id); sets.next();) sequence.sets.push_back(sets.text(0));
+}
+
+void read_pictures(Database& database, std::int64_t id, StudySequence& sequence) {
   Statement pictures =
       database.prepare("SELECT frame, jpeg FROM pictures WHERE sequence_id = ? ORDER BY frame");
   for (pictures.bind(id); pictures.next();)
     sequence.pictures.push_back({static_cast<int>(pictures.whole(0)), pictures.text(1)});
 }
 
-Places read_sequences(Database& database, Study& study) {
+Places read_sequences(Database& database, Detail detail, Study& study) {
   Places places;
   Statement rows = database.prepare(
       "SELECT id, name, title, path, fingerprint, frames, width, height, rate_hz, stress_scene, stress_knob, "
@@ -138,7 +144,8 @@ Places read_sequences(Database& database, Study& study) {
     if (!rows.text(9).empty())
       sequence.stress = {rows.text(9), rows.text(10), rows.real(11), static_cast<int>(rows.whole(12))};
     sequence.truth = read_truth_of(database, rows.whole(0));
-    read_tags_and_pictures(database, rows.whole(0), sequence);
+    read_tags(database, rows.whole(0), sequence);
+    if (detail == Detail::all) read_pictures(database, rows.whole(0), sequence);
     places[rows.whole(0)] = static_cast<int>(study.sequences.size());
     study.sequences.push_back(std::move(sequence));
   }
@@ -193,17 +200,12 @@ int place_of_build(Study& study, const BuildFacts& build) {
   return static_cast<int>(place);
 }
 
-// How much is kept of each run that was read.
-enum class Detail { scores, all };
-
 using UseRun = std::function<void(const Study&, const StudyRun&)>;
 
 // What is left of a run of which only the scores are wanted.
 void keep_scores(StudyRun& run) {
   run.trace = {};
   run.troubles = {};
-  run.crops = {};
-  run.stages = {};
   for (auto* curve : {&run.score.overlap_curve, &run.score.centre_curve, &run.score.relative_centre_curve})
     *curve = {};
   run.score.hold_curve = {};
@@ -271,7 +273,7 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
     run.has_stages = rows.whole(17) != 0;
     run.trace = read_trace_of(database, rows.whole(0));
     read_rates(database, rows.whole(0), run);
-    read_moments(database, rows.whole(0), run);
+    if (detail == Detail::all) read_moments(database, rows.whole(0), run);
     run.build = place_of_build(study, {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
                                        static_cast<int>(rows.whole(14))});
     taken.take(std::move(run));
@@ -324,7 +326,7 @@ Study read(const std::filesystem::path& folder, Detail detail, const UseRun& use
   Study study;
   Statement title = database.prepare("SELECT value FROM facts WHERE key = 'title'");
   if (title.next()) study.title = title.text(0);
-  const Places sequences = read_sequences(database, study);
+  const Places sequences = read_sequences(database, detail, study);
   const std::map<std::string, int> trackers = read_trackers(database, study);
   const Places protocols = read_protocols(database, study);
   read_runs(database, trackers, sequences, protocols, detail, use, study);

@@ -250,6 +250,16 @@ def test_a_detector_starts_any_tracker(tmp_path):
     assert rows[0]["frame"] == "3" and [float(rows[0][key]) for key in "xywh"] == [50, 60, 30, 40]
 
 
+def test_a_detector_sees_nothing_of_areas_kept_out(tmp_path):
+    script = tmp_path / "detect.py"
+    script.write_text("import mnemon\nclass Detect:\n    def find(self, frame):\n"
+                      "        plain = int(frame[:40, :40].max(axis=(0, 1)).astype(int).sum() - frame[:40, :40].min(axis=(0, 1)).astype(int).sum()) == 0\n"
+                      "        return [{'box': (50, 60, 30, 40), 'score': 0.9 if plain else 0.2}]\n"
+                      "mnemon.serve(Detect)\n", encoding="utf-8")
+    rows = trace_of(tmp_path, "--tracker", "stay", "--detector", f"/usr/bin/python3 {script}", "--keep-out", "0,0,40,0,40,40,0,40")
+    assert rows[0]["frame"] == "0"
+
+
 def test_a_class_that_fails_says_why(tmp_path):
     script = tmp_path / "fails.py"
     script.write_text("import mnemon\nclass Fails:\n    def seed(self, frame, region):\n        frame[0] = 1\n"

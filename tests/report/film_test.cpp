@@ -7,6 +7,7 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/video_source.hpp>
 #include <mnemon/report/overlay.hpp>
@@ -192,6 +193,49 @@ TEST(WriteFilm, LaysAStageOverTheFrame) {
   EXPECT_LE(frame->rgb.cols, kWidth + 1);  // nothing beside
   EXPECT_NEAR(frame->rgb(75, 90, 0), 128, 12);
   EXPECT_LT(frame->rgb(90, 150, 0), 20);
+}
+
+// Tells the first pixel of the frames that it is shown.
+class FirstPixel final : public Tracker {
+ public:
+  explicit FirstPixel(int& seen) : seen_(seen) {}
+
+ private:
+  Estimate do_seed(const Frame& frame, const Region&, const Box& box) override {
+    seen_ = frame.rgb(0, 0, 0);
+    return {{box, 0}, 1, true};
+  }
+  Estimate do_follow(const Frame&) override { return {{{20, 20, 30, 30}, 0}, 1, true}; }
+  std::vector<Stage> do_stages() override { return {{"plain", std::as_const(picture_).view()}}; }
+
+  int& seen_;
+  Image<float> picture_{1, 1};
+};
+
+// A tracker that is run again for its stages sees no more than it did in the study.
+TEST(WriteFilm, RunsATrackerAgainOnWhatItWasShown) {
+  const test::TempFolder folder;
+  Image<Byte> picture(kHeight, kWidth, 3);
+  picture(0, 0, 0) = 250;  // on black
+  for (int i = 0; i < kFrames; ++i)
+    write_png(folder / ("in/" + std::to_string(100 + i) + ".png"), picture.view());
+  Study study = two_trackers(folder / "in");
+  study.trackers.pop_back();
+  study.runs.pop_back();
+  FilmForm form;
+  form.stage = "plain";
+  const auto first_pixel = [&] {
+    int seen = -1;
+    write_film(Results(study), "black", form, folder / "film.mp4",
+               [&](const StudyTracker&) { return std::make_unique<FirstPixel>(seen); }, {});
+    return seen;
+  };
+  EXPECT_EQ(first_pixel(), 250);
+  write_file(
+      folder / "in/sequence.toml",
+      "format = \"mnemon-sequence/1\"\nframes = \".\"\n[[keep_out]]\npolygon = [[0, 0], [4, 0], [4, 4], "
+      "[0, 4]]\n");
+  EXPECT_EQ(first_pixel(), 0);
 }
 
 TEST(WriteFilm, HasAFrameAFrame) {
