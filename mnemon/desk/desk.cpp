@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include <mnemon/base/base64.hpp>
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/desk/keep.hpp>
@@ -29,7 +30,10 @@ namespace mnemon {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr int kQuality = 88;  // of JPEG
+using Clock = std::chrono::steady_clock;
+
+constexpr int kQuality = 88;                            // of JPEG
+constexpr auto kRest = std::chrono::milliseconds(200);  // on a frame, from which work is done ahead for it
 constexpr std::size_t kMostTargets = 20;
 constexpr std::size_t kMostAreas = 50;
 constexpr std::size_t kMostCorners = 500;
@@ -42,6 +46,17 @@ T value_of(const Json& message, const char* key) {
   } catch (const nlohmann::json::exception&) {
     throw CallError(fmt::format("the message {} has no proper '{}'", json_text(message).substr(0, 200), key));
   }
+}
+
+// A mask from the bytes of a picture in base64.
+Image<Byte> mask_of_picture(const std::string& base64, FrameSize size) {
+  const std::optional<std::string> bytes = bytes_of_base64(base64);
+  if (!bytes) throw CallError("the picture of a mask is no base64");
+  Image<Byte> mask = parse_mask(*bytes, "the mask");
+  if (mask.cols() != size.width || mask.rows() != size.height)
+    throw CallError(fmt::format("the mask has {} x {} pixels, the frames have {} x {}", mask.cols(),
+                                mask.rows(), size.width, size.height));
+  return mask;
 }
 
 Json areas_json(const std::vector<Polygon>& areas) {
@@ -75,7 +90,6 @@ class Desk::Entry {
     lock_.lock();
     --desk.waiting_;
   }
-  [[nodiscard]] std::unique_lock<std::mutex>& lock() noexcept { return lock_; }
 
  private:
   std::unique_lock<std::mutex> lock_;
@@ -93,12 +107,12 @@ Desk::~Desk() {
     is_over_ = true;
     job_.stop();
   }
-  changed_.notify_all();
+  changed_.ring();
   thread_.join();
 }
 
 void Desk::open(const std::string& input) {
-  auto reel = std::make_shared<Reel>(input, [this] { changed_.notify_all(); });
+  auto reel = std::make_shared<Reel>(input, [this] { changed_.ring(); });
   std::vector<TrackerSettings> settings{setup_.first};
   if (!targets_.empty()) settings = target().settings();
   preview_.reset();
@@ -117,15 +131,19 @@ void Desk::run() {
   std::unique_lock lock(mutex_);
   bool is_working = false;
   while (!is_over_) {
+    const bool may_step = Clock::now() >= steps_from_;
     if (job_.is_busy()) {
       run_job(lock);
-    } else if (target().step(at_)) {
+    } else if (may_step && target().step(at_)) {
       is_working = true;
-      changed_.notify_all();
-    } else if (std::exchange(is_working, false)) {
+      changed_.ring();
+    } else if (may_step && std::exchange(is_working, false)) {
       changed();  // the call that does the same knows the last frame now
-    } else {
-      changed_.wait_for(lock, std::chrono::seconds(1));
+    } else if (Clock::now() - came_ < kRest || !target().prepare(at_)) {
+      const long rings = changed_.rings();
+      lock.unlock();
+      changed_.wait(rings, Clock::now() + kRest);
+      lock.lock();
       continue;
     }
     if (waiting_ == 0) continue;
@@ -161,7 +179,7 @@ void Desk::report(int done, int total) {
 
 void Desk::changed() {
   ++revision_;
-  changed_.notify_all();
+  changed_.ring();
 }
 
 Json Desk::act(const Json& message) {
@@ -229,7 +247,7 @@ Json Desk::do_target(const Json& message) {
 // A lane's tracker or one of its values; a lane more or less; the last change taken back.
 Json Desk::do_set(const Json& message) {
   if (message.contains("undo")) {
-    if (!target().undo()) throw CallError("there is nothing to undo");
+    if (!target().undo(at_)) throw CallError("there is nothing to undo");
     return Json::object();
   }
   if (message.contains("drop")) {
@@ -257,7 +275,9 @@ Json Desk::do_set(const Json& message) {
         settings.set.erase(name);
     }
   }
-  target().retune(number, std::move(settings));
+  target().retune(number, std::move(settings), at_);
+  // What was tried is seen first, and whoever moves a slider has moved it on by then.
+  if (target().lane(number).tried() != nullptr) steps_from_ = Clock::now() + kRest;
   return Json::object();
 }
 
@@ -269,6 +289,10 @@ PersonMark Desk::parsed_mark(const Json& message) {
   mark.region = value_of<Json>(message, "region");
   const KeptFrame frame = reel_->frames().at(mark.frame);
   auto room = std::make_shared<Image<Byte>>(frame.rgb->rows(), frame.rgb->cols());
+  if (mark.region.contains("picture")) {
+    *room = mask_of_picture(value_of<std::string>(mark.region, "picture"), frame.frame().size());
+    mark.region = region_json(Region(room->view()));
+  }
   mark.mark = {mark.frame, parse_region(mark.region, room->view()), room};
   if (const auto* points = std::get_if<PointMarks>(&mark.mark.region)) {
     const Image<Byte> cut = marked_mask(frame.frame(), *points);
@@ -288,7 +312,16 @@ Json Desk::do_mark(const Json& message) {
     target().unmark(value_of<int>(message, "unmark"));
     return Json::object();
   }
-  target().mark(parsed_mark(message));
+  PersonMark mark = parsed_mark(message);
+  if (const auto* mask = std::get_if<ImageView<const Byte>>(&mark.mark.region);
+      mark.present && mask != nullptr) {
+    // Each under a name of its own: an undone mark goes back to its file.
+    ++masks_;
+    const std::string name = fmt::format("mask-{}-{}.png", masks_, mark.frame);
+    keep_file(name, png_bytes(*mask));
+    mark.file = (setup_.folder / name).string();
+  }
+  target().mark(std::move(mark));
   target().set_reach(std::max(target().reach(), frame_of(message)));
   return Json::object();
 }
@@ -344,7 +377,10 @@ Json Desk::do_trackers(const Json& /*message*/) {
 
 // Where somebody is, and how far the trackers are to go.
 Json Desk::do_go(const Json& message) {
-  if (message.contains("at")) at_ = frame_of(message, "at");
+  if (message.contains("at")) {
+    at_ = frame_of(message, "at");
+    came_ = Clock::now();
+  }
   if (message.contains("to")) target().set_reach(frame_of(message, "to"));
   if (message.contains("again"))
     for (std::size_t i = 0; i < target().lanes(); ++i)
@@ -361,21 +397,18 @@ Json Desk::do_go(const Json& message) {
   return Json::object();
 }
 
-Session& Desk::session(const std::string& moment, int lane) {
-  if (moment == "preview") {
-    if (!preview_) throw CallError("there is no preview any more");
-    return *preview_;
-  }
-  Session* const found = target().lane(lane).session(moment == "before" ? Moment::before : Moment::now);
-  if (found == nullptr) throw CallError("nothing was changed yet, so there is no 'before'");
-  return *found;
+Tracker& Desk::tracker_on(const std::string& moment, int lane, int frame) {
+  if (moment != "preview")
+    return target().lane(lane).tracker_on(moment == "before" ? Moment::before : Moment::now, frame);
+  if (!preview_) throw CallError("there is no preview any more");
+  return preview_->tracker_on(frame);
 }
 
 Json Desk::do_stages(const Json& message) {
   const int frame = frame_of(message);
   Json all = Json::array();
   Tracker& tracker =
-      session(value_of<std::string>(message, "moment"), value_of<int>(message, "lane")).tracker_on(frame);
+      tracker_on(value_of<std::string>(message, "moment"), value_of<int>(message, "lane"), frame);
   for (const Stage& stage : tracker.stages()) {
     if (stage.picture.empty()) continue;
     const Levels levels = levels_of(stage.picture);
@@ -404,9 +437,8 @@ Json Desk::do_value(const Json& message) {
   const int row = value_of<int>(message, "row");
   const int col = value_of<int>(message, "col");
   Json values = Json::array();
-  for (const Stage& stage : session(value_of<std::string>(message, "moment"), value_of<int>(message, "lane"))
-                                .tracker_on(frame)
-                                .stages()) {
+  for (const Stage& stage :
+       tracker_on(value_of<std::string>(message, "moment"), value_of<int>(message, "lane"), frame).stages()) {
     const ImageView<const float> picture = stage.picture;
     if (stage.name != name || row < 0 || col < 0 || row >= picture.rows || col >= picture.cols) continue;
     for (int k = 0; k < picture.channels; ++k) values.push_back(picture(row, col, k));
@@ -539,7 +571,8 @@ Json Desk::lane_json(Lane& lane, int number) {
             {"set", params_json(lane.settings().set)},
             {"values", params_json(completed(lane.settings().set, lane.entry().schema))},
             {"generation", lane.generation()},
-            {"failure", lane.failure()}};
+            {"failure", lane.failure()},
+            {"tried", lane.tried() != nullptr ? row_json(*lane.tried()) : Json()}};
   if (lane.before())
     json["before"] = {{"tracker", lane.before()->tracker}, {"set", params_json(lane.before()->set)}};
   try {
@@ -588,9 +621,11 @@ Json Desk::state_now(bool with_labels) {
   for (const auto& one : targets_) json["targets"].push_back(one->name());
   for (const PersonMark& mark : target().marks()) {
     const Box& box = mark.box.box;
+    // A mask is large, and the page has no use for it.
+    const bool is_mask = mark.region.contains("mask");
     json["marks"].push_back({{"frame", mark.frame},
                              {"present", mark.present},
-                             {"region", mark.region},
+                             {"region", is_mask ? Json{{"mask", mark.file}} : mark.region},
                              {"box", {box.x, box.y, box.w, box.h, mark.box.angle_deg}}});
   }
   for (std::size_t i = 0; i < target().lanes(); ++i)
@@ -614,46 +649,68 @@ Json Desk::state() {
 }
 
 // [frame, x, y, w, h, angle, confidence, present, ms, is a mark, overlap with truth or null]
+Json Desk::row_json(const TraceRow& row) const {
+  const auto rounded = [](double value, double steps) { return std::round(value * steps) / steps; };
+  const Box& box = row.box.box;
+  const TruthRow* truth = reel_->sequence().truth.find(row.frame);
+  const Json overlap =
+      truth != nullptr && truth->present ? Json(rounded(compare(*truth, row).overlap, 1e4)) : Json();
+  return {row.frame,
+          rounded(box.x, 100),
+          rounded(box.y, 100),
+          rounded(box.w, 100),
+          rounded(box.h, 100),
+          rounded(row.box.angle_deg, 100),
+          rounded(row.confidence, 1e4),
+          row.present ? 1 : 0,
+          row.step_ms ? Json(rounded(*row.step_ms, 1000)) : Json(),
+          row.event == Event::none ? 0 : 1,
+          overlap};
+}
+
 Json Desk::rows_json(const Lane& lane, std::size_t from) const {
   Json rows = Json::array();
   const auto& log = lane.session().log();
-  const auto rounded = [](double value, double steps) { return std::round(value * steps) / steps; };
-  for (std::size_t i = from; i < log.size(); ++i) {
-    const TraceRow& row = log[i];
-    const Box& box = row.box.box;
-    const TruthRow* truth = reel_->sequence().truth.find(row.frame);
-    const Json overlap =
-        truth != nullptr && truth->present ? Json(rounded(compare(*truth, row).overlap, 1e4)) : Json();
-    rows.push_back({row.frame, rounded(box.x, 100), rounded(box.y, 100), rounded(box.w, 100),
-                    rounded(box.h, 100), rounded(row.box.angle_deg, 100), rounded(row.confidence, 1e4),
-                    row.present ? 1 : 0, row.step_ms ? Json(rounded(*row.step_ms, 1000)) : Json(),
-                    row.event == Event::none ? 0 : 1, overlap});
-  }
+  for (std::size_t i = from; i < log.size(); ++i) rows.push_back(row_json(log[i]));
   return rows;
 }
 
+// Of each lane: its generation, and how many rows are there.
+std::vector<std::pair<int, std::size_t>> Desk::lanes_now() {
+  std::vector<std::pair<int, std::size_t>> all;
+  for (std::size_t i = 0; i < target().lanes(); ++i) {
+    const Lane& lane = target().lane(static_cast<int>(i));
+    all.emplace_back(lane.generation(), lane.session().log().size());
+  }
+  return all;
+}
+
+int Desk::frames_now() const { return reel_->is_live() ? reel_->count() : reel_->small_done(); }
+
+bool Desk::has_news(const NewsCursor& cursor) {
+  const int frames = frames_now();
+  const bool has_frames =
+      frames >= cursor.frames + 10 || (frames != cursor.frames && frames == reel_->count());
+  return is_over_ || cursor.revision != revision_ || cursor.lanes != lanes_now() || has_frames;
+}
+
 Json Desk::news(NewsCursor& cursor, std::chrono::milliseconds patience) {
-  Entry entry(*this);
-  const auto lanes = [this] {
-    std::vector<std::pair<int, std::size_t>> all;
-    for (std::size_t i = 0; i < target().lanes(); ++i) {
-      const Lane& lane = target().lane(static_cast<int>(i));
-      all.emplace_back(lane.generation(), lane.session().log().size());
+  const auto until = Clock::now() + patience;
+  do {
+    const long rings = changed_.rings();
+    {
+      const Entry entry(*this);
+      if (has_news(cursor)) return news_since(cursor);
     }
-    return all;
-  };
-  const auto frames_now = [this] { return reel_->is_live() ? reel_->count() : reel_->small_done(); };
-  const auto is_new = [&] {
-    const int frames = frames_now();
-    const bool has_frames =
-        frames >= cursor.frames + 10 || (frames != cursor.frames && frames == reel_->count());
-    return is_over_ || cursor.revision != revision_ || cursor.lanes != lanes() || has_frames;
-  };
-  Json news = Json::object();
-  if (!changed_.wait_for(entry.lock(), patience, is_new)) return news;
-  const auto now = lanes();
+    changed_.wait(rings, until);
+  } while (Clock::now() < until);
+  return Json::object();
+}
+
+Json Desk::news_since(NewsCursor& cursor) {
+  const auto now = lanes_now();
   const bool same_target = cursor.revision >= 0 && cursor.lanes.size() == now.size();
-  news["rows"] = Json::array();
+  Json news{{"rows", Json::array()}};
   for (std::size_t i = 0; i < now.size(); ++i) {
     const bool goes_on =
         same_target && cursor.lanes[i].first == now[i].first && cursor.lanes[i].second <= now[i].second;
@@ -696,7 +753,7 @@ std::string Desk::stage_png(const std::string& moment, int lane, int frame, cons
   {
     const Entry entry(*this);
     if (moment == "preview") {
-      for (const Stage& stage : session(moment, lane).tracker_on(frame).stages())
+      for (const Stage& stage : tracker_on(moment, lane, frame).stages())
         if (stage.name == name && !stage.picture.empty()) shown = shown_stage(stage);
     } else {
       shown = target().lane(lane).stage(moment == "before" ? Moment::before : Moment::now, frame, name);
@@ -710,7 +767,7 @@ std::string Desk::mask_png(const std::string& moment, int lane, int frame) {
   Image<Byte> white;
   {
     const Entry entry(*this);
-    const ImageView<const Byte> mask = session(moment, lane).tracker_on(frame).mask();
+    const ImageView<const Byte> mask = tracker_on(moment, lane, frame).mask();
     if (mask.empty()) throw CallError("this tracker answers no mask");
     white = Image<Byte>(mask.rows, mask.cols);
     for (int r = 0; r < mask.rows; ++r)

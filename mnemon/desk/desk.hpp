@@ -2,7 +2,6 @@
 #pragma once
 #include <atomic>
 #include <chrono>
-#include <condition_variable>
 #include <filesystem>
 #include <functional>
 #include <memory>
@@ -13,6 +12,7 @@
 #include <utility>
 #include <vector>
 
+#include <mnemon/desk/bell.hpp>
 #include <mnemon/desk/desk_job.hpp>
 #include <mnemon/desk/desk_target.hpp>
 #include <mnemon/desk/reel.hpp>
@@ -30,7 +30,7 @@ struct DeskSetup {
 
 /// How far somebody has been told what happened, so that the next news go on from there.
 struct NewsCursor {
-  int revision = -1;
+  int revision = -1;  ///< Of the state that was told; -1 before any.
   std::vector<std::pair<int, std::size_t>> lanes =
       {};           ///< Of each: its generation, and how many rows were told.
   int labels = -1;  ///< Which labels were told.
@@ -97,7 +97,7 @@ class Desk {
   [[nodiscard]] std::vector<Polygon> areas_kept_out() const;
   [[nodiscard]] PersonMark parsed_mark(const Json& message);
   [[nodiscard]] int frame_of(const Json& message, const char* key = "frame");
-  [[nodiscard]] Session& session(const std::string& moment, int lane);
+  [[nodiscard]] Tracker& tracker_on(const std::string& moment, int lane, int frame);
   Json do_open(const Json& message);
   Json do_target(const Json& message);
   Json do_set(const Json& message);
@@ -115,6 +115,11 @@ class Desk {
   void keep_file(const std::string& name, const std::string& text);
   [[nodiscard]] Json state_now(bool with_labels);
   [[nodiscard]] Json lane_json(Lane& lane, int number);
+  [[nodiscard]] std::vector<std::pair<int, std::size_t>> lanes_now();
+  [[nodiscard]] int frames_now() const;
+  [[nodiscard]] bool has_news(const NewsCursor& cursor);
+  [[nodiscard]] Json news_since(NewsCursor& cursor);
+  [[nodiscard]] Json row_json(const TraceRow& row) const;
   [[nodiscard]] Json rows_json(const Lane& lane, std::size_t from) const;
 
   const Catalogue& catalogue_;
@@ -123,17 +128,20 @@ class Desk {
   std::shared_ptr<Reel> reel_;
   std::vector<std::unique_ptr<DeskTarget>> targets_;
   std::size_t target_ = 0;
-  std::vector<Polygon> keep_out_;  // beside the sequence's own
-  int at_ = 0;                     // the frame somebody looks at
+  std::vector<Polygon> keep_out_;                          // beside the sequence's own
+  int at_ = 0;                                             // the frame somebody looks at
+  std::chrono::steady_clock::time_point steps_from_ = {};  // before that no rows are worked out
+  std::chrono::steady_clock::time_point came_ = {};        // when they came to it
   std::unique_ptr<Session> preview_;
   DeskJob job_;
   std::vector<std::string> kept_;
+  int masks_ = 0;  // that were marked
   int revision_ = 0;
   int labels_ = 0;  // changes with what is labelled
   bool is_over_ = false;
   std::atomic<int> waiting_ = 0;  // for the mutex, but for the desk's own thread
   std::mutex mutex_;
-  std::condition_variable changed_;
+  Bell changed_;
   std::thread thread_;
 };
 

@@ -24,7 +24,9 @@ class DeskJob {
   void start(std::string name, std::function<Json()> work);
   /// \throws CallError  where one is at work.
   void check_idle() const;
+  /// Whether there is work to be done, or being done.
   [[nodiscard]] bool is_busy() const noexcept { return static_cast<bool>(work_); }
+  /// What is to be done; its result is the job's.
   [[nodiscard]] const std::function<Json()>& work() const noexcept { return work_; }
 
   /// How far it is.

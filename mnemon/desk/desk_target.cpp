@@ -58,10 +58,10 @@ void DeskTarget::unmark(int frame) {
   apply_marks();
 }
 
-void DeskTarget::retune(int index, TrackerSettings settings) {
+void DeskTarget::retune(int index, TrackerSettings settings, int at) {
   Lane& changed = lane(index);
   Snapshot before = snapshot();
-  changed.retune(std::move(settings));
+  changed.retune(std::move(settings), at);
   remember(std::move(before));
 }
 
@@ -87,7 +87,7 @@ void DeskTarget::set_keep_out(const std::vector<Polygon>& areas) {
   for (const auto& lane : lanes_) lane->set_keep_out(areas);
 }
 
-bool DeskTarget::undo() {
+bool DeskTarget::undo(int at) {
   if (undo_.empty()) return false;
   const Snapshot to = std::move(undo_.back());
   undo_.pop_back();
@@ -95,7 +95,7 @@ bool DeskTarget::undo() {
   for (std::size_t i = 0; i < to.settings.size(); ++i) {
     if (i == lanes_.size())
       lanes_.push_back(std::make_unique<Lane>(catalogue_, frames_, to.settings[i], keep_out_));
-    if (!is_same(lanes_[i]->settings(), to.settings[i])) lanes_[i]->retune(to.settings[i]);
+    if (!is_same(lanes_[i]->settings(), to.settings[i])) lanes_[i]->retune(to.settings[i], at);
   }
   marks_ = to.marks;
   apply_marks();
@@ -108,6 +108,10 @@ bool DeskTarget::step(int at) {
     if (lanes_[turn_]->step(reach_, at)) return true;
   }
   return false;
+}
+
+bool DeskTarget::prepare(int at) {
+  return std::ranges::any_of(lanes_, [at](const auto& lane) { return lane->prepare(at); });
 }
 
 void DeskTarget::remember(Snapshot before) {

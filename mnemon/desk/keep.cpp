@@ -28,9 +28,10 @@ std::string joined(const Polygon& corners) {
   return text;
 }
 
-// The options that mark a region on a frame.
+// The options that mark a region on a frame; `file` is where it is kept, if it is a mask.
 struct Options {
   int frame = 0;
+  std::string file = {};
   [[nodiscard]] std::string option(const char* name, const std::string& numbers) const {
     return fmt::format(" {} {}:{}", name, frame, numbers);
   }
@@ -43,7 +44,7 @@ struct Options {
   }
   std::string operator()(const Polygon& polygon) const { return option("--polygon", joined(polygon)); }
   std::string operator()(ImageView<const Byte>) const {
-    throw CallError("a mask has no place in a command line; mark the target by points or a box");
+    return " --mask " + shell_word(fmt::format("{}:{}", frame, file));
   }
   std::string operator()(const PointMarks& marks) const {
     std::string text = marks.box ? (*this)(*marks.box) : std::string();
@@ -68,7 +69,7 @@ std::string follow_command(Reel& reel, const DeskTarget& target, const Lane& lan
   for (const auto& [name, value] : settings.set)
     text += " --set " + shell_word(fmt::format("{}={}", name, to_text(value)));
   for (const PersonMark& mark : target.marks())
-    if (mark.present) text += std::visit(Options{mark.frame}, mark.mark.region);
+    if (mark.present) text += std::visit(Options{mark.frame, mark.file}, mark.mark.region);
   for (const Polygon& area : keep_out) text += " --keep-out " + joined(area);
   const std::optional<int> last = lane.session().last_frame();
   if (!reel.is_live() && last && *last + 1 < reel.count()) text += fmt::format(" --to {}", *last);

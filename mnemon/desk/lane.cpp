@@ -66,15 +66,68 @@ std::unique_ptr<Session> Lane::take(std::unique_ptr<Session> session) {
   return session;
 }
 
-void Lane::retune(TrackerSettings settings) {
-  before_ = take(made(settings, keep_out_));
+void Lane::retune(TrackerSettings settings, int frame) {
+  auto session = made(settings, keep_out_);
+  const Schema& schema = entry().schema;
+  const bool at_step = settings.tracker == settings_.tracker && entry().retune &&
+                       differ_at_step_only(settings.set, settings_.set, schema);
+  if (!at_step) forget_trial();
+  tried_ = at_step ? tried_with(settings, frame) : On();
+  before_ = take(std::move(session));
   before_settings_ = std::exchange(settings_, std::move(settings));
+}
+
+// What cannot be tried is not: the row itself comes soon, or says why it cannot.
+Lane::On Lane::tried_with(const TrackerSettings& settings, int frame) {
+  try {
+    while (prepare(frame)) {
+    }
+    if (before_frame_.frame != frame) return {};
+    On tried{frame, before_frame_.tracker->clone()};
+    entry().retune(*tried.tracker, settings.set);
+    tried.row = SmoothedSteps().take(*tried.tracker, frames_.at(frame).frame(), std::nullopt);
+    return tried;
+  } catch (const Error&) {
+    return {};
+  }
+}
+
+const TraceRow* Lane::tried() const {
+  return tried_.tracker && session_->row(tried_.frame) == nullptr ? &tried_.row : nullptr;
+}
+
+bool Lane::prepare(int frame) {
+  const bool is_mark =
+      std::ranges::any_of(marks_, [&](const SessionMark& one) { return one.frame == frame; });
+  if (!entry().retune || is_mark || before_frame_.frame == frame || session_->row(frame - 1) == nullptr)
+    return false;
+  try {
+    const Tracker* const before = session_->towards(frame - 1);
+    if (before == nullptr) return true;
+    std::unique_ptr<Tracker> clone = before->clone();
+    if (clone) before_frame_ = {frame, std::move(clone), {}, generation()};
+  } catch (const Error&) {  // which the row itself will say
+  }
+  return false;
+}
+
+Tracker& Lane::tracker_on(Moment moment, int frame) {
+  if (moment == Moment::before && !before_)
+    throw CallError("nothing was changed yet, so there is no 'before'");
+  if (moment == Moment::now && tried() != nullptr && tried_.frame == frame) return *tried_.tracker;
+  return (moment == Moment::now ? session_ : before_)->tracker_on(frame);
+}
+
+void Lane::forget_trial() {
+  before_frame_ = {};
+  tried_ = {};
 }
 
 void Lane::set_keep_out(std::vector<Polygon> areas) {
   auto session = made(settings_, areas);
   if (before_) before_ = made(*before_settings_, areas);
   keep_out_ = std::move(areas);
+  forget_trial();
   static_cast<void>(take(std::move(session)));
 }
 
@@ -91,6 +144,7 @@ void Lane::set_marks(const std::vector<SessionMark>& marks, const std::vector<st
     }
   marks_ = marks;
   keys_ = keys;
+  forget_trial();
   failure_.clear();
   film_.clear();
 }
@@ -99,6 +153,11 @@ bool Lane::step(int to, int first) {
   if (!failure_.empty()) return false;
   const std::size_t known = session_->log().size();
   try {
+    // Coming to the frame that is looked at, it is there already.
+    const bool comes_now =
+        first <= to && session_->row(first) == nullptr && session_->row(first - 1) != nullptr;
+    if (comes_now && before_frame_.generation != generation()) before_frame_ = {};
+    if (comes_now) static_cast<void>(prepare(first));
     if (!session_->step(to, first)) return false;
     if (watched_.empty() || session_->log().size() == known) return true;
     const int frame = session_->log().back().frame;
@@ -120,15 +179,14 @@ std::optional<ShownStage> Lane::stage(Moment moment, int frame, const std::strin
     if (const auto kept = film_.find(frame); kept != film_.end())
       for (const ShownStage& one : kept->second)
         if (one.name == name) return one;
-  Session* const of = session(moment);
-  if (of == nullptr) return std::nullopt;
-  for (const Stage& stage : of->tracker_on(frame).stages())
+  for (const Stage& stage : tracker_on(moment, frame).stages())
     if (stage.name == name && !stage.picture.empty()) return shown_stage(stage);
   return std::nullopt;
 }
 
 void Lane::again(int frame) {
   session_->again(frame);
+  forget_trial();
   failure_.clear();
 }
 

@@ -16,10 +16,10 @@ namespace mnemon {
 
 /// A stage as bytes, and what black and white stand for.
 struct ShownStage {
-  std::string name;
-  Levels levels;
-  int rows = 0;  ///< Of the stage itself, which may be larger than what is shown of it.
-  int cols = 0;
+  std::string name;   ///< As the tracker has it.
+  Levels levels;      ///< What black and white stand for.
+  int rows = 0;       ///< Of the stage itself, which may be larger than what is shown of it.
+  int cols = 0;       ///< Likewise.
   Image<Byte> bytes;  ///< One channel, or three.
 };
 
@@ -47,9 +47,20 @@ class Lane {
   /// Its entry in the catalogue.
   [[nodiscard]] const TrackerEntry& entry() const { return catalogue_.entry(settings_.tracker); }
 
-  /// Takes another tracker or other values: everything is worked out again, and what was stays as `before`.
+  /// Takes another tracker or other values: everything is worked out again, and what was stays as `before`. Where all that
+  /// changes acts at the step, that of a frame is tried at once, from what the tracker knew before it.
   /// \throws CallError  where there is no such tracker, or a value is not allowed; the lane is then as it was.
-  void retune(TrackerSettings settings);
+  void retune(TrackerSettings settings, int frame);
+
+  /// The row of a frame as it was tried; null where that was not, or the row itself is known.
+  [[nodiscard]] const TraceRow* tried() const;
+
+  /// Does some of what makes trying a frame quick. \returns  False where nothing is left to do.
+  bool prepare(int frame);
+
+  /// The tracker as it is after a frame, or was when that was tried; as Session::tracker_on.
+  /// \throws CallError  where there was no change before.
+  [[nodiscard]] Tracker& tracker_on(Moment moment, int frame);
 
   /// Takes other areas that are never the target: everything is worked out again.
   /// \throws CallError  where one is none; the lane is then as it was.
@@ -58,10 +69,7 @@ class Lane {
   /// Makes the marks these; rows that do not hang on what differs stay.
   void set_marks(const std::vector<SessionMark>& marks, const std::vector<std::string>& keys);
 
-  /// The rows, stages and masks; null before there was any change.
-  [[nodiscard]] Session* session(Moment moment) noexcept {
-    return moment == Moment::now ? session_.get() : before_.get();
-  }
+  /// The rows, stages and masks.
   [[nodiscard]] const Session& session() const noexcept { return *session_; }
   /// What was set before the last change.
   [[nodiscard]] const std::optional<TrackerSettings>& before() const noexcept { return before_settings_; }
@@ -88,6 +96,15 @@ class Lane {
   [[nodiscard]] std::unique_ptr<Session> made(const TrackerSettings& settings,
                                               const std::vector<Polygon>& keep_out) const;
   std::unique_ptr<Session> take(std::unique_ptr<Session> session);  // gives back what was there
+  // A tracker on a frame: as it is before it, or what became of it.
+  struct On {
+    int frame = -1;
+    std::unique_ptr<Tracker> tracker = {};
+    TraceRow row = {};
+    int generation = -1;  // in which that was so
+  };
+  [[nodiscard]] On tried_with(const TrackerSettings& settings, int frame);
+  void forget_trial();
 
   const Catalogue& catalogue_;
   FrameShelf& frames_;
@@ -98,6 +115,8 @@ class Lane {
   std::unique_ptr<Session> session_;
   std::unique_ptr<Session> before_;
   std::optional<TrackerSettings> before_settings_;
+  On before_frame_;  // where the tracker has answered the frame before
+  On tried_;
   std::string failure_;
   std::set<std::string> watched_;
   std::map<int, std::vector<ShownStage>> film_;  // of the last steps

@@ -29,6 +29,7 @@ extern const std::string_view desk_marks;
 extern const std::string_view desk_strip;
 extern const std::string_view desk_tune;
 extern const std::string_view desk_stages;
+extern const std::string_view desk_hands;
 extern const std::string_view desk_keep;
 extern const std::string_view desk_main;
 
@@ -143,11 +144,12 @@ bool DeskServer::Parts::admits(const httplib::Request& request, httplib::Respons
 }
 
 void DeskServer::Parts::routes() {
-  static const std::array<PageFile, 12> kFiles{{{"/", desk_page, "text/html; charset=utf-8"},
+  static const std::array<PageFile, 13> kFiles{{{"/", desk_page, "text/html; charset=utf-8"},
                                                 {"/page/desk.css", desk_style, "text/css"},
                                                 {"/page/elements.js", page_elements, "text/javascript"},
                                                 {"/page/api.js", desk_api, "text/javascript"},
                                                 {"/page/state.js", desk_state, "text/javascript"},
+                                                {"/page/hands.js", desk_hands, "text/javascript"},
                                                 {"/page/screen.js", desk_screen, "text/javascript"},
                                                 {"/page/marks.js", desk_marks, "text/javascript"},
                                                 {"/page/strip.js", desk_strip, "text/javascript"},

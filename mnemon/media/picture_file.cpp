@@ -72,7 +72,11 @@ Image<Byte> parse_picture(std::string_view bytes, const std::string& name) {
 }
 
 Image<Byte> read_mask(const std::filesystem::path& file) {
-  const Image<Byte> rgb = read_picture(file);
+  return parse_mask(read_file(file), file.string());
+}
+
+Image<Byte> parse_mask(std::string_view bytes, const std::string& name) {
+  const Image<Byte> rgb = parse_picture(bytes, name);
   Image<Byte> mask(rgb.rows(), rgb.cols());
   for (std::size_t i = 0; i < mask.elements().size(); ++i)
     mask.elements()[i] =

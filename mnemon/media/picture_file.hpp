@@ -24,6 +24,9 @@ namespace mnemon {
 /// The same as read_picture for a picture in memory; `name` is what messages call it.
 [[nodiscard]] Image<Byte> parse_picture(std::string_view bytes, const std::string& name);
 
+/// The same as read_mask for a picture in memory.
+[[nodiscard]] Image<Byte> parse_mask(std::string_view bytes, const std::string& name);
+
 /// Writes a PNG: 3 channels as RGB, 1 channel as grey.
 /// \throws DataError  where that fails.
 void write_png(const std::filesystem::path& file, ImageView<const Byte> picture);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/desk/desk.hpp>
 
+#include <algorithm>
 #include <chrono>
 #include <filesystem>
 #include <map>
@@ -9,6 +10,7 @@
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 
+#include <mnemon/base/base64.hpp>
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/desk/keep.hpp>
@@ -290,6 +292,34 @@ TEST_F(DeskOn, KeepsAreasOutOfAllThatTrackersSee) {
   EXPECT_EQ(desk.state()["keep_out"], Json({area}));
   desk.act({{"do", "keep_out"}, {"areas", Json::array()}});
   EXPECT_EQ(boxes(), before);
+}
+
+// A mask is marked by a picture, of which a copy is kept for the call that does the same, under a name of its own each time.
+TEST_F(DeskOn, MarksByAPictureOfAMask) {
+  Image<Byte> mask(360, 640);
+  const auto picture = [&](int side) {
+    std::ranges::fill(mask.elements(), Byte{0});
+    for (int y = 100; y < 100 + side; ++y) std::fill_n(mask.view().row(y) + 200, side, Byte{9});
+    return Json{{"picture", base64(png_bytes(mask.view()))}};
+  };
+  desk.act({{"do", "mark"}, {"frame", 1}, {"region", picture(30)}});
+  desk.act({{"do", "mark"}, {"frame", 1}, {"region", picture(40)}});
+  const auto command = [&] { return desk.state()["lanes"][0]["command"].get<std::string>(); };
+  EXPECT_EQ(desk.state()["marks"][0]["box"], (Json{200.0, 100.0, 40.0, 40.0, 0.0}));
+  test::expect_parts(command(), {" --mask 1:", "out/mask-2-1.png"});
+  desk.act({{"do", "set"}, {"undo", true}});
+  EXPECT_EQ(desk.state()["marks"][0]["box"], (Json{200.0, 100.0, 30.0, 30.0, 0.0}));
+  test::expect_parts(command(), {" --mask 1:", "out/mask-1-1.png"});
+  const Image<Byte> kept_mask = read_mask(kept / "out/mask-1-1.png");
+  EXPECT_EQ(std::ranges::count_if(kept_mask.elements(), [](Byte value) { return value > 0; }), 30 * 30);
+  const auto refused_picture = [&](const Json& region) {
+    return refused({{"do", "mark"}, {"frame", 1}, {"region", region}});
+  };
+  test::expect_parts(refused_picture(picture(0)), {"mask"});
+  test::expect_parts(refused_picture({{"picture", base64(png_bytes(Image<Byte>(20, 30).view()))}}),
+                     {"30 x 20 pixels, the frames have 640 x 360"});
+  test::expect_parts(refused_picture({{"picture", "!"}}), {"no base64"});
+  EXPECT_EQ(desk.state()["kept"].size(), 2U);
 }
 
 TEST_F(DeskOn, KeepsAFilm) {

@@ -7,6 +7,7 @@ import subprocess
 import time
 
 from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -34,6 +35,7 @@ class Desk:
         self.program = subprocess.Popen([PROGRAM, "desk", str(sequence), "--to", "kept", *options], cwd=folder,
                                         stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
         self.address = re.search(r"http\S+", self.program.stdout.readline()).group(0)
+        browser.get("about:blank")  # a page of before misses its program, and says so
         browser.get_log("browser")
         self.open()
 
@@ -46,13 +48,13 @@ class Desk:
 
     def end(self):
         self.program.terminate()
-        assert self.program.wait(10) == 0
+        assert self.program.wait(30) == 0
         assert self.program.stderr.read() == ""
 
     def script(self, text):
         return self.browser.execute_script("return " + text)
 
-    def wait(self, condition, seconds=30):
+    def wait(self, condition, seconds=60):
         end = time.monotonic() + seconds
         while time.monotonic() < end:
             found = self.script(condition)
@@ -62,13 +64,29 @@ class Desk:
         raise AssertionError(f"never: {condition}; the page says: {self.message()}")
 
     def message(self):
-        return self.browser.find_element(By.ID, "message").text
+        return self.text("#message")
 
     def press(self, *keys):
         ActionChains(self.browser).send_keys(*keys).perform()
 
+    def on_element(self, selector, act):
+        """Does something to an element; again where a part of the page was made anew between finding it and that."""
+        for _ in range(20):
+            try:
+                return act(self.browser.find_element(By.CSS_SELECTOR, selector))
+            except StaleElementReferenceException:
+                time.sleep(0.05)
+        raise AssertionError(f"{selector} is made anew all the time")
+
     def click(self, selector):
-        self.browser.find_element(By.CSS_SELECTOR, selector).click()
+        self.on_element(selector, lambda element: element.click())
+
+    def type(self, selector, *keys):
+        """Into a field, in place of what it holds."""
+        self.on_element(selector, lambda element: element.send_keys(Keys.CONTROL + "a", Keys.NULL, *keys))
+
+    def text(self, selector):
+        return self.on_element(selector, lambda element: element.text)
 
     def canvas(self):
         return self.browser.find_element(By.CSS_SELECTOR, "#screen canvas")
@@ -96,7 +114,7 @@ class Desk:
         self.wait(f"document.querySelector('#screen canvas').dataset.frame == '{frame}'")
 
     def rows(self, count, lane=0):
-        self.wait(f"(state.now.rows[{lane}]?.size ?? 0) >= {count}", 60)
+        self.wait(f"(state.now.rows[{lane}]?.size ?? 0) >= {count}", 120)
         return self.script(f"[...state.now.rows[{lane}].values()].sort((a, b) => a.frame - b.frame)")
 
     def no_errors(self):

@@ -1,10 +1,11 @@
 // Labels, and what can be taken away.
 import { button, el } from '/page/elements.js';
+import { whenFree } from '/page/hands.js';
 import { go, now, onChange, tell } from '/page/state.js';
 
 export function labelPanel() {
   const part = el('div');
-  const fill = () => {
+  const fill = whenFree(part, () => {
     const { desk } = now;
     if (!desk) return;
     const count = desk.labelled.length;
@@ -22,7 +23,7 @@ export function labelPanel() {
       el('ul', {}, ...desk.marks.map((mark) => el('li', {}, button(`frame ${mark.frame}`, () => go(mark.frame)), mark.present ? ` ${Object.keys(mark.region)[0]}` : ' absent'))),
       review.length ? el('h2', {}, 'To look at') : '',
       el('ul', { id: 'review' }, ...review.map((one) => el('li', {}, button(`frame ${one.frame}`, () => go(one.frame)), ` ${one.why} (${one.sure.toFixed(2)}) `, button('right', () => tell({ do: 'accept', frame: one.frame }), { title: 'y: the label is right' })))));
-  };
+  });
   let key = '';
   onChange(['desk'], () => {
     const next = JSON.stringify([now.desk.marks, now.desk.review, now.desk.labelled.length, Boolean(now.desk.job), now.desk.target, now.desk.input.name]);
@@ -53,7 +54,7 @@ const KEPT = [
 
 export function keepPanel() {
   const part = el('div');
-  const fill = () => {
+  const fill = whenFree(part, () => {
     const { desk } = now;
     if (!desk) return;
     part.replaceChildren(
@@ -63,7 +64,7 @@ export function keepPanel() {
       isOfLane && desk.lanes.length > 1 ? el('p', { class: 'note' }, `of ${desk.lanes[now.lane].tracker}`) : null)),
       desk.kept.length ? el('h2', {}, 'Kept') : '',
       el('ul', { id: 'kept' }, ...desk.kept.map((name) => el('li', {}, name))));
-  };
+  });
   let key = '';
   onChange(['desk', 'view'], () => {
     const { folder, kept, job, lanes } = now.desk;
@@ -88,7 +89,8 @@ export function commandLine() {
     }, 1500);
   }, { title: 'Copy the call that gives the same trace' });
   onChange(['desk', 'view'], () => {
-    code.textContent = now.desk.lanes[now.lane].command || 'Mark the target: the call of the program that does the same will stand here.';
+    const call = now.desk.lanes[now.lane].command || 'Mark the target: the call of the program that does the same will stand here.';
+    if (code.textContent !== call) code.textContent = call; // what is selected stays selected
   });
   return [el('span', { class: 'note' }, 'The same as'), code, copy];
 }

@@ -149,7 +149,7 @@ function goingBar() {
 
 const KEYS = [
   ['Space', 'play or stop'], ['r', 'run to the end'], ['Right, Left', 'a frame on or back, or move the draft by 1 px'], ['Shift', 'with an arrow: by ten'],
-  ['Ctrl + arrow', 'the draft larger or smaller'], ['b, t, o', 'box, turned box, outline'], ['i, x', 'places on the target, and off it'], ['c', 'take a colour'],
+  ['Ctrl + arrow', 'the draft larger or smaller'], ['b, t, o', 'box, turned box, outline'], ['i, x', 'places on the target, and off it'], ['p', 'a mask from a picture'], ['c', 'take a colour'],
   ['[ , ]', 'turn the draft by 1°, with shift by 10°'], ['Enter', 'mark, or end an outline'], ['Escape', 'drop the draft, or stop'], ['a', 'the target is absent here'], ['k', 'what is drawn is never the target'],
   ['Delete', 'take the mark away'], ['e', 'begin with the box that is here'], ['u', 'undo'], ['f', 'before the last change, and back'],
   ['s', 'lay a stage over the frame'], ['l', 'loop from the last mark to here'], ['n, y', 'next doubtful label; it is right'], ['1 to 4', 'the panels'],
@@ -165,6 +165,7 @@ const ACTIONS = {
   '[': () => turn(-1), ']': () => turn(1), '{': () => turn(-10), '}': () => turn(10),
   Enter: mark,
   Escape: () => (draftRegion() || now.draft ? dropDraft() : stop()),
+  p: () => document.getElementById('mask-file').click(),
   a: markAbsent, Delete: unmark, k: keepOut,
   e: () => document.getElementById('adopt').click(),
   u: () => set({ undo: true }),

@@ -3,6 +3,8 @@ import { button, el } from '/page/elements.js';
 import { changed, markOn, now, onChange, say, set, tell } from '/page/state.js';
 import { colourAt, pixelsPerPoint } from '/page/screen.js';
 
+const LARGEST = 3e6; // bytes of a mask's file: a request has 4 MB at most, and text takes a third more
+
 const TOOLS = [
   ['box', 'Box', 'b: drag a box around the target'],
   ['oriented', 'Turned', 't: drag a box, then turn it with [ and ]'],
@@ -24,6 +26,7 @@ export function draftRegion() {
   if (!draft) return null;
   if (draft.kind === 'box') return { box: draft.box.map(round) };
   if (draft.kind === 'oriented') return { oriented: [...draft.box.map(round), round(draft.angle)] };
+  if (draft.kind === 'mask') return { picture: draft.bytes };
   if (draft.kind === 'polygon') return draft.corners.length > 2 ? { polygon: draft.corners.map((corner) => corner.map(round)) } : null;
   if (!draft.include.length) return null;
   const points = { include: draft.include.map((point) => point.map(round)) };
@@ -101,6 +104,7 @@ export function nudge(dx, dy, isGrowing) {
   if (draft.box && isGrowing) setDraft({ ...draft, box: [draft.box[0], draft.box[1], Math.max(1, draft.box[2] + dx), Math.max(1, draft.box[3] + dy)] });
   else if (draft.box) setDraft({ ...draft, box: [draft.box[0] + dx, draft.box[1] + dy, draft.box[2], draft.box[3]] });
   else if (draft.corners) setDraft({ ...draft, corners: draft.corners.map(([x, y]) => [x + dx, y + dy]) });
+  else if (draft.kind === 'mask') return false;
   else setDraft({ ...draft, include: draft.include.map(([x, y]) => [x + dx, y + dy]) });
   return true;
 }
@@ -209,6 +213,8 @@ export function draftOutline(ctx, scale) {
       draft.corners.forEach(([x, y], i) => (i ? ctx.lineTo(x, y) : ctx.moveTo(x, y)));
       if (draft.corners.length > 2) ctx.closePath();
     });
+  } else if (draft.kind === 'mask') {
+    ctx.drawImage(draft.picture, 0, 0);
   } else {
     for (const [list, ink] of [[draft.include, '#2ecc71'], [draft.exclude, '#e74c3c']])
       for (const [x, y] of list) {
@@ -235,9 +241,45 @@ function typed(text) {
   draftFrom(values);
 }
 
+// A picture of the frame's size that is not black where the target is.
+async function maskFrom(file) {
+  const { width, height } = now.desk.input;
+  const bitmap = await createImageBitmap(file).catch(() => null);
+  if (!bitmap) {
+    say(`${file.name} is no picture: a mask is a PNG or JPEG that is not black where the target is.`);
+    return;
+  }
+  if (bitmap.width !== width || bitmap.height !== height) {
+    say(`${file.name} has ${bitmap.width} × ${bitmap.height} pixels, the frames have ${width} × ${height}.`);
+    return;
+  }
+  if (file.size > LARGEST) {
+    say(`${file.name} is larger than ${LARGEST / 1e6} MB: save the mask as PNG, in black and white.`);
+    return;
+  }
+  const picture = new OffscreenCanvas(width, height);
+  const ctx = picture.getContext('2d');
+  ctx.drawImage(bitmap, 0, 0);
+  const pixels = ctx.getImageData(0, 0, width, height);
+  for (let i = 0; i < pixels.data.length; i += 4) {
+    const isOn = pixels.data[i] || pixels.data[i + 1] || pixels.data[i + 2];
+    pixels.data.set(isOn ? [255, 140, 90, 150] : [0, 0, 0, 0], i);
+  }
+  ctx.putImageData(pixels, 0, 0);
+  let text = '';
+  for (const byte of new Uint8Array(await file.arrayBuffer())) text += String.fromCharCode(byte);
+  say('');
+  setDraft({ kind: 'mask', bytes: btoa(text), picture });
+}
+
 export function tools() {
   const buttons = TOOLS.map(([name, text, title]) => button(text, () => chooseTool(name), { title, 'aria-pressed': 'false' }));
   numbers = el('input', { type: 'text', 'aria-label': 'The box in numbers: x, y, w, h, angle', placeholder: 'x, y, w, h', onchange: () => typed(numbers.value) });
+  const file = el('input', { id: 'mask-file', type: 'file', accept: 'image/png,image/jpeg', hidden: true, 'aria-label': 'A mask from a picture', onchange: () => {
+    if (file.files.length) maskFrom(file.files[0]);
+    file.value = ''; // the same once more is a choice, too
+  } });
+  const picture = button('Mask…', () => file.click(), { title: "p: a picture of the frame's size that is not black where the target is" });
   const take = button('Mark', mark, { class: 'go', title: 'Enter: mark the target here' });
   const absent = button('Absent', markAbsent, { title: 'a: the target is not to be seen here' });
   const away = button('Unmark', unmark, { title: 'Delete: take the mark of this frame away' });
@@ -266,7 +308,7 @@ export function tools() {
     if (now.draft) setDraft(null);
   });
   show();
-  return [...buttons, numbers, take, absent, away, adopt, keep];
+  return [...buttons, picture, file, numbers, take, absent, away, adopt, keep];
 }
 
 export const previewStages = () => (now.draft && now.preview ? now.preview.stages : null);

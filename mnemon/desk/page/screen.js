@@ -1,7 +1,7 @@
 // The frame with what was marked and answered, and the pointer that marks.
 import { frames, inner, smalls } from '/page/api.js';
 import { el } from '/page/elements.js';
-import { changed, markOn, momentShown, now, onChange, shownRow } from '/page/state.js';
+import { changed, markOn, momentShown, now, onChange, shownRow, versionOf } from '/page/state.js';
 import { pointerDown, pointerMove, pointerUp, draftOutline } from '/page/marks.js';
 
 const INKS = ['#e69f00', '#56b4e9'];
@@ -22,8 +22,8 @@ export const frameAddress = (frame) => {
   return `/frame?n=${frame}&width=${asked}&of=${encodeURIComponent(name)}`;
 };
 export const stageAddress = (frame, name, moment = momentShown()) => {
-  const lane = now.desk.lanes[now.lane];
-  return `/stage?moment=${moment}&lane=${now.lane}&n=${frame}&name=${encodeURIComponent(name)}&of=${lane.generation}.${now.desk.target}.${moment === 'preview' ? now.preview?.number ?? 0 : 0}`;
+  const number = moment === 'preview' ? now.preview?.number ?? 0 : 0;
+  return `/stage?moment=${moment}&lane=${now.lane}&n=${frame}&name=${encodeURIComponent(name)}&of=${versionOf(now.lane, frame)}.${number}`;
 };
 
 function toFrame(event) {
@@ -187,7 +187,7 @@ function drawOver(ctx) {
     desk.lanes.forEach((lane, i) => {
       if (!shownRow(i, now.at) || !now.masks?.[i]) return;
       const moment = now.flip && lane.before ? 'before' : 'now';
-      const mask = inner.get(`/mask?moment=${moment}&lane=${i}&n=${now.at}&of=${lane.generation}.${desk.target}`);
+      const mask = inner.get(`/mask?moment=${moment}&lane=${i}&n=${now.at}&of=${versionOf(i, now.at)}`);
       if (mask.bitmap) ctx.drawImage(tinted(mask.bitmap, INKS[i]), 0, 0);
       else if (!mask.failed) mask.coming.then(() => draw());
     });

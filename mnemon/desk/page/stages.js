@@ -1,7 +1,7 @@
 // The inner pictures of a tracker's last step, beside the frame or over it, with the value under the pointer.
 import { act, inner } from '/page/api.js';
 import { button, el } from '/page/elements.js';
-import { changed, momentShown, now, onChange, rowOf } from '/page/state.js';
+import { changed, momentShown, now, onChange, rowOf, versionOf } from '/page/state.js';
 import { draw as drawScreen, stageAddress } from '/page/screen.js';
 import { previewStages } from '/page/marks.js';
 
@@ -149,7 +149,7 @@ export function stagesPanel() {
     }
     const moment = isPreview ? 'preview' : momentShown();
     const lane = now.desk.lanes[now.lane];
-    const key = [now.at, moment, now.lane, lane.generation, now.preview?.number].join(' ');
+    const key = [now.at, moment, now.lane, versionOf(now.lane, now.at), now.preview?.number].join(' ');
     if (key === shownKey) {
       for (const view of views) view.draw();
       return;

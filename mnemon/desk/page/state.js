@@ -74,7 +74,14 @@ export function takeNews(news) {
   if (kinds.length) changed(...kinds);
 }
 
-export const rowOf = (lane, frame) => now.rows[lane]?.get(frame) ?? null;
+// The row as it was tried right after a change, until the row itself is there.
+const triedRow = (lane, frame) => {
+  const tried = now.desk?.lanes[lane]?.tried;
+  return tried && tried[0] === frame ? asRow(tried) : null;
+};
+export const rowOf = (lane, frame) => now.rows[lane]?.get(frame) ?? triedRow(lane, frame);
+// What tells a lane's pictures of a frame from those of before.
+export const versionOf = (lane, frame) => `${now.desk.lanes[lane].generation}.${now.desk.target}${now.rows[lane]?.has(frame) ? '' : '.tried'}`;
 export const shownRow = (lane, frame) => (now.flip && now.before[lane] ? now.before[lane].get(frame) ?? null : rowOf(lane, frame));
 export const markOn = (frame) => now.desk.marks.find((mark) => mark.frame === frame) ?? null;
 export const momentShown = () => (now.flip && now.desk.lanes[now.lane].before ? 'before' : 'now');

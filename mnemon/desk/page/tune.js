@@ -1,5 +1,6 @@
 // The trackers and their parameters.
 import { button, el, select } from '/page/elements.js';
+import { whenFree } from '/page/hands.js';
 import { changed, now, onChange, say, set, tell } from '/page/state.js';
 
 let catalogue = null;
@@ -32,7 +33,7 @@ function control(field, value) {
   if (field.type === 'list of words') return { id, box: el('input', { id, type: 'text', value, onchange: (event) => change(event.target.value) }), below: null };
   const scale = scaleOf(field);
   const box = el('input', { id, type: 'number', min: field.low, max: field.high, step: field.type === 'whole number' ? 1 : 'any', value: asText(value), onchange: () => (box.value === '' ? say(`${field.name} is ${field.low} to ${field.high} ${field.unit}`) : change(Number(box.value))) });
-  const slider = el('input', { type: 'range', min: 0, max: 1, step: 0.001, value: scale.to(value), 'aria-label': `${field.name}, slider`, oninput: () => {
+  const slider = el('input', { id: `${id}-slider`, type: 'range', min: 0, max: 1, step: 0.001, value: scale.to(value), 'aria-label': `${field.name}, slider`, oninput: () => {
     box.value = asText(scale.from(Number(slider.value)));
   }, onchange: () => change(scale.from(Number(slider.value))) });
   return { id, box, below: slider };
@@ -47,7 +48,7 @@ function fieldPart(field, lane) {
     el('div', { class: 'line' }, el('label', { htmlFor: id }, field.name), box,
       button('↺', () => set({ lane: now.lane, reset: field.name }), { title: `Back to ${asText(field.default)}`, disabled: !isSet, 'aria-label': `${field.name} back to its default` })),
     below,
-    el('p', {}, [range, field.unit].filter(Boolean).join(' '), range || field.unit ? '. ' : '', `Usually ${asText(field.default)}. `, field.help));
+    el('p', {}, [range, field.unit].filter(Boolean).join(' '), range || field.unit ? '. ' : '', `Usually ${asText(field.default)}. `, field.help, field.acts_at === 'seed' ? ' Acts from the seed on.' : ''));
 }
 
 // What the last trial of all parameters gave.
@@ -64,7 +65,7 @@ function varied() {
 export function tunePanel() {
   const part = el('div');
   let shown = '';
-  const fill = () => {
+  const fill = whenFree(part, () => {
     if (!now.desk || !catalogue) return;
     const lane = now.desk.lanes[now.lane];
     const key = JSON.stringify([now.lane, now.desk.lanes.map((one) => [one.tracker, one.set, one.failure, Boolean(one.before)]), now.desk.can_undo, now.desk.job?.name, now.desk.result]);
@@ -93,7 +94,7 @@ export function tunePanel() {
       varied() ?? '',
       ...entry.parameters.map((field) => fieldPart(field, lane)));
     if (focused) document.getElementById(focused)?.focus();
-  };
+  });
   onChange(['desk', 'view'], fill);
   part.fill = () => {
     shown = '';
