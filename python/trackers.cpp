@@ -142,6 +142,7 @@ py::dict described(const TrackerEntry& entry) {
     one["default"] = object_of(field.standard);
     one["allowed"] = allowed_text(field);
     one["help"] = field.help;
+    one["acts_at"] = field.acts_at_step ? "step" : "seed";
     params[py::str(field.name)] = one;
   }
   py::dict out;

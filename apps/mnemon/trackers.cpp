@@ -62,8 +62,9 @@ void print_entry(const TrackerEntry& entry) {
     value_width = std::max(value_width, to_text(field.standard).size());
   }
   for (const Field& field : entry.schema.fields)
-    print("  {:<{}} = {:<{}}  {}\n      {}\n{}", field.name, name_width, to_text(field.standard), value_width,
-          allowed_text(field), field.help, presets_text(field));
+    print("  {:<{}} = {:<{}}  {}{}\n      {}\n{}", field.name, name_width, to_text(field.standard),
+          value_width, allowed_text(field), field.acts_at_step ? "" : ", from the seed on", field.help,
+          presets_text(field));
 }
 
 void run(const Options& options) {

@@ -172,4 +172,12 @@ ParamSet completed(const ParamSet& params, const Schema& schema) {
   return all;
 }
 
+bool differ_at_step_only(const ParamSet& one, const ParamSet& other, const Schema& schema) {
+  const ParamSet of_one = completed(one, schema);
+  const ParamSet of_other = completed(other, schema);
+  return std::ranges::all_of(schema.fields, [&](const Field& field) {
+    return field.acts_at_step || of_one.at(field.name) == of_other.at(field.name);
+  });
+}
+
 }  // namespace mnemon

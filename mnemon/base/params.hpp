@@ -4,6 +4,7 @@
 #include <string>
 #include <string_view>
 #include <type_traits>
+#include <utility>
 #include <variant>
 #include <vector>
 
@@ -17,8 +18,8 @@
 ///     }
 ///
 /// A field of words in an order is given by `schema.list`, with the words that may be in it. A word that sets the
-/// defaults of other fields is given by `schema.presets`. A struct may inherit from
-/// others and call their `describe` in its own.
+/// defaults of other fields is given by `schema.presets`. `schema.at_step().field` is one of which a change acts from the next
+/// step on, and not from the next seed. A struct may inherit from others and call their `describe` in its own.
 /// From this one description come the plan's checks, `--set`, the help, and the study's records.
 namespace mnemon {
 
@@ -30,13 +31,13 @@ using ParamSet = std::map<std::string, ParamValue>;
 
 /// The closed range of a number.
 struct Range {
-  double low = 0;
-  double high = 0;
+  double low = 0;   ///< The least that is allowed.
+  double high = 0;  ///< The most that is allowed.
 };
 
 /// What one parameter is called, may be, and does.
 struct Field {
-  std::string name;
+  std::string name;                  ///< As plans and `--set` have it.
   ParamValue standard;               ///< The default; its type is the field's type.
   Range range;                       ///< For numbers.
   std::vector<std::string> choices;  ///< For words.
@@ -45,11 +46,12 @@ struct Field {
   bool is_list = false;              ///< Whether a word is several of the choices, with blanks between them.
   /// For each word that changes the defaults of other fields: what they are with it.
   std::map<std::string, ParamSet> presets = {};
+  bool acts_at_step = false;  ///< Whether a change acts from the next step on; else from the next seed.
 };
 
 /// The fields of one parameter struct, in the order of its description.
 struct Schema {
-  std::vector<Field> fields;
+  std::vector<Field> fields;  ///< In the order of the description.
 
   /// The field of that name, or null.
   [[nodiscard]] const Field* find(std::string_view name) const noexcept;
@@ -81,6 +83,9 @@ void set_from_text(ParamSet& params, const Schema& schema, std::string_view owne
 /// Every field's value: those of `params`, those that their words set, and the defaults for the rest.
 [[nodiscard]] ParamSet completed(const ParamSet& params, const Schema& schema);
 
+/// Whether all that differs between two sets of values acts from the next step on.
+[[nodiscard]] bool differ_at_step_only(const ParamSet& one, const ParamSet& other, const Schema& schema);
+
 /// A value that a field may have, as that field's type has it: numbers are turned into each other.
 [[nodiscard]] ParamValue of_type_of(const ParamValue& standard, const ParamValue& value);
 
@@ -93,31 +98,39 @@ template <class P>
 struct SchemaWriter {
   P defaults;  // not with braces: of bases with strings GCC 12 then warns of what is not so
   Schema schema;
+  bool next_acts_at_step = false;
 
+  SchemaWriter& at_step() {
+    next_acts_at_step = true;
+    return *this;
+  }
+  void add(Field field) {
+    field.acts_at_step = std::exchange(next_acts_at_step, false);
+    schema.fields.push_back(std::move(field));
+  }
   template <class T, class Owner>
   void field(const char* name, T Owner::*member, Range range, const char* unit, const char* help) {
     static_assert(std::is_same_v<T, int> || std::is_same_v<T, double>);
-    schema.fields.push_back({name, defaults.*member, range, {}, unit, help});
+    add({name, defaults.*member, range, {}, unit, help});
   }
   template <class Owner>
   void field(const char* name, bool Owner::*member, const char* help) {
-    schema.fields.push_back({name, defaults.*member, {}, {}, "", help});
+    add({name, defaults.*member, {}, {}, "", help});
   }
   template <class Owner>
   void field(const char* name, std::string Owner::*member, std::vector<std::string> choices,
              const char* help) {
-    schema.fields.push_back({name, defaults.*member, {}, std::move(choices), "", help});
+    add({name, defaults.*member, {}, std::move(choices), "", help});
   }
   template <class Owner>
   void list(const char* name, std::string Owner::*member, std::vector<std::string> choices,
             const char* help) {
-    schema.fields.push_back({name, defaults.*member, {}, std::move(choices), "", help, true});
+    add({name, defaults.*member, {}, std::move(choices), "", help, true});
   }
   template <class Owner>
   void presets(const char* name, std::string Owner::*member, std::vector<std::string> choices,
                std::map<std::string, ParamSet> sets, const char* help) {
-    schema.fields.push_back(
-        {name, defaults.*member, {}, std::move(choices), "", help, false, std::move(sets)});
+    add({name, defaults.*member, {}, std::move(choices), "", help, false, std::move(sets)});
   }
 };
 
@@ -126,6 +139,7 @@ struct ParamBinder {
   const ParamSet& params;
   P bound = P();
 
+  ParamBinder& at_step() { return *this; }
   template <class T, class Owner>
   void assign(const char* name, T Owner::*member) {
     const auto at = params.find(name);

@@ -19,7 +19,7 @@ struct Candidate {
 /// The candidates of one step, those that matter most first. Allocates nothing.
 class Candidates {
  public:
-  static constexpr std::size_t kMost = 4;
+  static constexpr std::size_t kMost = 4;  ///< That are kept of a step.
 
   /// Forgets those of the step before.
   void start() noexcept { count_ = 0; }
@@ -29,6 +29,7 @@ class Candidates {
     if (count_ < kMost) all_[count_++] = candidate;
   }
 
+  /// In the order in which they were looked at.
   [[nodiscard]] std::span<const Candidate> all() const noexcept { return {all_.data(), count_}; }
 
  private:

@@ -28,6 +28,13 @@ void Catalogue::add(TrackerEntry entry) {
       const int shown_width = take_width(of_its_own, name);
       return shown(own(of_its_own), {.width = shown_width});
     };
+    if (entry.retune)
+      entry.retune = [name = entry.name, own = std::move(entry.retune)](Tracker& tracker,
+                                                                        const ParamSet& params) {
+        ParamSet of_its_own = params;
+        static_cast<void>(take_width(of_its_own, name));
+        own(behind_showing(tracker), of_its_own);
+      };
   }
   entries_.push_back(std::move(entry));
 }

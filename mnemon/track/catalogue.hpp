@@ -21,26 +21,38 @@ struct TrackerAbilities {
 
 /// What can be known of a kind of tracker without running it.
 struct TrackerEntry {
-  std::string name;
+  std::string name;     ///< As plans and commands have it.
   std::string family;   ///< Such as `corr`, `shift`.
   std::string summary;  ///< One sentence.
   std::string paper;    ///< Authors, year, where; empty where it is after none.
-  Schema schema;
+  Schema schema;        ///< Of its parameters.
+  /// A tracker with these parameters, the rest at their defaults.
   std::function<std::unique_ptr<Tracker>(const ParamSet&)> make;
-  TrackerAbilities abilities = {};
+  TrackerAbilities abilities = {};  ///< What it can do.
   bool is_of_library =
       false;  ///< Whether it comes with the library, so that the library's version tells its code.
+  /// Has a tracker that `make` made go on by other parameters: those it was made with, but for some that act at the step. Empty
+  /// where this kind of tracker cannot.
+  /// \throws CallError  as make does.
+  std::function<void(Tracker&, const ParamSet&)> retune = {};
 };
 
-/// The entry of a tracker class `T` whose parameter struct is `P` and which is made as `T(P)`.
+/// The entry of a tracker class `T` whose parameter struct is `P`, which is made as `T(P)` and, where it can, goes on by others
+/// with `retune(P)`.
 template <class T, class P>
 [[nodiscard]] TrackerEntry tracker_entry(std::string name, std::string family, std::string summary,
                                          std::string paper, const TrackerAbilities& abilities = {}) {
   auto make = [name](const ParamSet& params) -> std::unique_ptr<Tracker> {
     return std::make_unique<T>(bound_params<P>(params, name));
   };
-  return {std::move(name), std::move(family), std::move(summary), std::move(paper),
-          schema_of<P>(),  std::move(make),   abilities,          false};
+  std::function<void(Tracker&, const ParamSet&)> retune;
+  if constexpr (requires(T & tracker, const P& params) { tracker.retune(params); })
+    retune = [name](Tracker& tracker, const ParamSet& params) {
+      dynamic_cast<T&>(tracker).retune(bound_params<P>(params, name));
+    };
+  return {std::move(name),  std::move(family), std::move(summary), std::move(paper),
+          schema_of<P>(),   std::move(make),   abilities,          false,
+          std::move(retune)};
 }
 
 /// The trackers there are, by name. A program may add its own.
@@ -53,6 +65,7 @@ class Catalogue {
   /// \throws CallError  where the name is taken, or it has a parameter `width` of its own.
   void add(TrackerEntry entry);
 
+  /// In the order in which they were added.
   [[nodiscard]] const std::vector<TrackerEntry>& entries() const& noexcept { return entries_; }
   const std::vector<TrackerEntry>& entries() && = delete;  // of a catalogue about to go
 

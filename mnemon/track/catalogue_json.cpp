@@ -22,6 +22,7 @@ Json entry_json(const TrackerEntry& entry) {
     if (!field.choices.empty()) one["choices"] = field.choices;
     for (const auto& [word, sets] : field.presets) one["presets"][word] = params_json(sets);
     one["unit"] = field.unit;
+    one["acts_at"] = field.acts_at_step ? "step" : "seed";
     one["help"] = field.help;
     json["parameters"].push_back(one);
   }

@@ -18,6 +18,7 @@ class KeptOut {
   /// \throws CallError  where one has fewer than three corners, a corner that is not finite, or no area.
   explicit KeptOut(std::vector<Polygon> areas);
 
+  /// Whether nothing is kept out.
   [[nodiscard]] bool empty() const noexcept { return areas_.empty(); }
 
   /// Whether a place of the frame, px, lies in one of them.

@@ -12,7 +12,9 @@
 /// and CMake's `mnemon_add_plugin(mine mine.cpp)` builds it. It brings no copy of the library: what it needs is that of the
 /// program that loads it.
 
+/// The text of what a macro stands for.
 #define MNEMON_TEXT_OF_(x) #x
+/// The same, once that stands for something itself.
 #define MNEMON_TEXT_OF(x) MNEMON_TEXT_OF_(x)
 
 namespace mnemon {
@@ -34,6 +36,7 @@ inline constexpr const char* kPluginBuild =
 /// The function that a plug-in exports. Given how the program was built and its catalogue, it adds its trackers and returns
 /// null; a plug-in that was built otherwise adds nothing and returns how.
 using PluginFunction = const char* (*)(const char* build, Catalogue* catalogue);
+/// What a plug-in has to be called by: its number changes with what that takes.
 inline constexpr const char* kPluginFunction = "mnemon_plugin_1";
 
 /// Adds a plug-in's trackers to a catalogue. The plug-in stays loaded until the program ends.
@@ -43,6 +46,7 @@ void load_plugin(const std::filesystem::path& file, Catalogue& catalogue);
 
 }  // namespace mnemon
 
+/// The function by which a plug-in adds its trackers.
 #define MNEMON_PLUGIN(catalogue)                                                    \
   static void mnemon_plugin_entries(mnemon::Catalogue& catalogue);                  \
   extern "C" __attribute__((visibility("default"))) const char* mnemon_plugin_1(    \

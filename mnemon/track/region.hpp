@@ -13,9 +13,9 @@ namespace mnemon {
 /// Places on the target and places off it, and where it is known a box around it. Trackers are seeded with the mask
 /// that they mark, which `marked_mask` cuts out of the frame.
 struct PointMarks {
-  std::vector<Point> include;  ///< At least one.
-  std::vector<Point> exclude;
-  std::optional<Box> box = {};
+  std::vector<Point> include;   ///< At least one.
+  std::vector<Point> exclude;   ///< Places that are not, px.
+  std::optional<Box> box = {};  ///< Around all of the target, px, where that is known.
 };
 
 /// What marks the target on the seed frame. A mask is a view of one channel, as large as the frame, whose

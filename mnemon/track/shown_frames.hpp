@@ -39,6 +39,7 @@ class ShownFrames {
   [[nodiscard]] double to_original(double length_px) const noexcept { return length_px / across_; }
   /// The same of a box.
   [[nodiscard]] OrientedBox to_original(const OrientedBox& box) const noexcept;
+  /// A box of what was shown as one of the frame as it came.
   [[nodiscard]] Box to_original(const Box& box) const noexcept {
     return to_original(OrientedBox{box, 0}).box;
   }

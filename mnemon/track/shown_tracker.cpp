@@ -64,6 +64,11 @@ std::unique_ptr<Tracker> shown(std::unique_ptr<Tracker> tracker, const Showing& 
   return std::make_unique<ShownTracker>(std::move(tracker), showing);
 }
 
+Tracker& behind_showing(Tracker& tracker) noexcept {
+  auto* const shown = dynamic_cast<ShownTracker*>(&tracker);
+  return shown == nullptr ? tracker : behind_showing(shown->behind());
+}
+
 Field width_field() {
   return {kWidth,
           0,

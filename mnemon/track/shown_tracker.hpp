@@ -17,6 +17,9 @@ class ShownTracker final : public Tracker {
   /// \throws CallError  as ShownFrames does.
   ShownTracker(std::unique_ptr<Tracker> tracker, const Showing& showing);
 
+  /// The tracker that is shown them.
+  [[nodiscard]] Tracker& behind() noexcept { return *tracker_; }
+
  private:
   ShownTracker(const ShownTracker& other, std::unique_ptr<Tracker> clone)
       : Tracker(other), tracker_(std::move(clone)), frames_(other.frames_) {}
@@ -42,6 +45,9 @@ class ShownTracker final : public Tracker {
 /// The tracker itself where it is to be shown frames as they come, or else one around it.
 /// \throws CallError  as ShownFrames does.
 [[nodiscard]] std::unique_ptr<Tracker> shown(std::unique_ptr<Tracker> tracker, const Showing& showing);
+
+/// The tracker itself, behind however many such are around it.
+[[nodiscard]] Tracker& behind_showing(Tracker& tracker) noexcept;
 
 /// The parameter that every tracker has, whatever its own are: `width`, as in Showing.
 [[nodiscard]] Field width_field();

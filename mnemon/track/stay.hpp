@@ -4,6 +4,7 @@
 
 namespace mnemon {
 
+/// What `stay` goes by: nothing.
 struct StayParams {
   static void describe(auto& /*schema*/) {}
 };
@@ -12,6 +13,7 @@ struct StayParams {
 /// sequence gives for nothing, and what the harness itself costs.
 class Stay final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit Stay(const StayParams& /*params*/) {}
 
  private:

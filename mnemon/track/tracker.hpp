@@ -27,8 +27,8 @@ struct Estimate {
 
 /// A named inner picture of a tracker's last step: one channel of numbers, or RGB from 0 to 255.
 struct Stage {
-  std::string_view name;
-  ImageView<const float> picture;
+  std::string_view name;           ///< The same on every frame.
+  ImageView<const float> picture;  ///< Rows x columns, 1 or 3 channels.
   std::optional<OrientedBox> area =
       {};  ///< Where in the frame it lies, px; of what lies nowhere in it, nothing.
 };
@@ -36,9 +36,9 @@ struct Stage {
 /// Something that a tracker worked out from its seed. Where it has the name of one of the tracker's parameters,
 /// setting that to `value` keeps it.
 struct SeedChoice {
-  std::string name;
-  ParamValue value;
-  std::string unit = {};
+  std::string name;       ///< Of the parameter, or of what else was chosen.
+  ParamValue value;       ///< What was chosen.
+  std::string unit = {};  ///< Of the value; empty where it has none.
 };
 
 /// Follows one target: call `seed` with a frame and a region, then `follow` with each later frame; `seed`

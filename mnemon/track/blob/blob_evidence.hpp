@@ -14,7 +14,7 @@ struct CellGrid {
 /// How much each cell of a window speaks for the target.
 struct BlobEvidence {
   ImageView<const float> weights;  ///< In [0, 1].
-  CellGrid grid;
+  CellGrid grid;                   ///< Where the cells lie.
 };
 
 /// The most cells of a window of evidence along a side.

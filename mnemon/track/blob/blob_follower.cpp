@@ -18,9 +18,8 @@ constexpr int kSide = kMostEvidenceSide;
 constexpr double kCells = 36;  // along a target's longer side, at the least, where it has as many pixels
 constexpr double kFarPenalty = 0.1;  // of the usual contrast, for a place a target size away
 constexpr double kClip = 1.25;       // of the expected box, what a piece is cut down to
-constexpr double kUsualRate = 0.05;
-constexpr int kSettled = 19;  // frames that the seed's likeness, which is 1 by itself, stands for
-constexpr double kLeastContrast = 0.05;
+constexpr int kSettled = 19;         // frames that the seed's likeness, which is 1 by itself, stands for
+constexpr double kLeastBlobContrast = 0.05;
 constexpr double kLeastShare = 0.5;  // of the seed's contrast, that is expected at the least
 constexpr double kMostOff = 1.5;     // a fit that is further from the seeded box is of something else
 constexpr double kByPiece = 0.3;  // how far a box goes by its piece's, which tells turns that the sums do not
@@ -103,7 +102,7 @@ Estimate BlobFollower<E>::start(const Frame& frame, const Region& region, const 
   matches_ = BitMask(kSide, kSide);
   piece_bits_ = BitMask(kSide, kSide);
   frame_mask_ = FrameMask(frame.size());
-  loop_.start(frame.size(), rules, tells_likeness() ? std::optional<RivalRules>(rules) : std::nullopt);
+  loop_.start(frame.size(), rules, rival_rules());
   picture_ = {0, 0, 1.0 * frame.size().width, 1.0 * frame.size().height};
   box_ = box;
   most_w_ = std::max(box.w, picture_.w);
@@ -120,7 +119,7 @@ Estimate BlobFollower<E>::start(const Frame& frame, const Region& region, const 
   weigh(centre(box));
   sums_.add_up(weights());
   const Box cells = in_cells(box);
-  seed_contrast_ = usual_contrast_ = std::max(kLeastContrast, contrast_of(cells));
+  seed_contrast_ = usual_contrast_ = std::max(kLeastBlobContrast, contrast_of(cells));
   usual_around_ = mean_weight(sums_, cells, weights()) - contrast_of(cells);
   ellipses_.add_up(weights());
   const Box fit = shifted(fitted(cells, kMostOff));
@@ -136,6 +135,13 @@ Estimate BlobFollower<E>::start(const Frame& frame, const Region& region, const 
     ellipse_over_ = std::min(box.w, box.h) / std::max(1.0, 2 * ellipse_of(*piece).half_h * grid_.block);
   }
   return estimate({true, 1});
+}
+
+template <class E>
+void BlobFollower<E>::retune(const BlobRules& rules) {
+  rules_ = rules;
+  picker_.retune(rules);
+  loop_.retune(rules, rival_rules());
 }
 
 template <class E>
@@ -442,8 +448,8 @@ void BlobFollower<E>::learn(const Seen& seen) {
   evidence_.learn(piece_bits_, seen.box);
   const Box cells = in_cells(seen.box);
   usual_likeness_.take(seen.likeness);
-  usual_contrast_ += kUsualRate * (std::max(kLeastShare * seed_contrast_, seen.contrast) - usual_contrast_);
-  usual_around_ += kUsualRate * (mean_weight(sums_, cells, weights()) - seen.contrast - usual_around_);
+  usual_contrast_ += Usual::kRate * (std::max(kLeastShare * seed_contrast_, seen.contrast) - usual_contrast_);
+  usual_around_ += Usual::kRate * (mean_weight(sums_, cells, weights()) - seen.contrast - usual_around_);
 }
 
 template <class E>

@@ -38,14 +38,20 @@ class BlobFollower {
  public:
   /// Starts afresh, with evidence that was started on the same frame.
   Estimate start(const Frame& frame, const Region& region, const Box& box, const BlobRules& rules);
+  /// The estimate for the next frame. Allocates nothing.
   Estimate follow(const Frame& frame);
+
+  /// Goes on by other rules.
+  void retune(const BlobRules& rules);
 
   /// The inner pictures of the last step: `weights`, `matches` as they were, `piece` as it was picked.
   [[nodiscard]] std::vector<Stage> stages();
   /// What the last step looked at.
   [[nodiscard]] std::vector<Candidate> candidates() const { return candidates_of(loop_); }
 
+  /// What it weighs by.
   [[nodiscard]] E& evidence() noexcept { return evidence_; }
+  /// What it weighs by.
   [[nodiscard]] const E& evidence() const noexcept { return evidence_; }
 
   /// Of the last estimate.
@@ -60,6 +66,9 @@ class BlobFollower {
     double area = 0;  // px²
   };
   [[nodiscard]] bool tells_likeness() const noexcept;
+  [[nodiscard]] std::optional<RivalRules> rival_rules() const noexcept {
+    return tells_likeness() ? std::optional<RivalRules>(rules_) : std::nullopt;
+  }
   [[nodiscard]] double likeness(const Box& box);
   [[nodiscard]] std::optional<Point> promising_beside();
   /// Of the window at hand, smoothed.

@@ -3,12 +3,22 @@
 
 namespace mnemon {
 
-Estimate BlobColour::do_seed(const Frame& frame, const Region& region, const Box& box) {
+ColourEvidence::Rules BlobColour::evidence_rules() const {
   const BlobColourParams& p = params_;
   ColourEvidence::Rules rules{p.target_rate, p.around_rate, p.level, colour_parts(p.space)};
   if (p.colour == "given") rules.picked = {{p.red, p.green, p.blue}, p.distance};
-  follower_.evidence().start(frame, region, box, rules);
-  return follower_.start(frame, region, box, p);
+  return rules;
+}
+
+void BlobColour::retune(const BlobColourParams& params) {
+  params_ = params;
+  follower_.evidence().retune(evidence_rules());
+  follower_.retune(params_);
+}
+
+Estimate BlobColour::do_seed(const Frame& frame, const Region& region, const Box& box) {
+  follower_.evidence().start(frame, region, box, evidence_rules());
+  return follower_.start(frame, region, box, params_);
 }
 
 std::vector<SeedChoice> BlobColour::do_choices() const {

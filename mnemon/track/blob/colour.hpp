@@ -7,6 +7,7 @@
 
 namespace mnemon {
 
+/// What `blob-colour` goes by.
 struct BlobColourParams : BlobRules {
   BlobColourParams() {
     confidence_half = 0.26;
@@ -30,19 +31,22 @@ struct BlobColourParams : BlobRules {
     schema.field("colour", &P::colour, {"learnt", "given"},
                  "Whether the target's colours are learnt from the seed region, or red, green, blue and "
                  "distance say.");
-    schema.field("red", &P::red, {0, 255}, "", "Of the given colour.");
-    schema.field("green", &P::green, {0, 255}, "", "Of the given colour.");
-    schema.field("blue", &P::blue, {0, 255}, "", "Of the given colour.");
-    schema.field("distance", &P::distance, {1.0, 300.0}, "levels",
-                 "From the given colour, how far still matches; raising it matches more, other things too.");
-    schema.field(
+    schema.at_step().field("red", &P::red, {0, 255}, "", "Of the given colour.");
+    schema.at_step().field("green", &P::green, {0, 255}, "", "Of the given colour.");
+    schema.at_step().field("blue", &P::blue, {0, 255}, "", "Of the given colour.");
+    schema.at_step().field(
+        "distance", &P::distance, {1.0, 300.0}, "levels",
+        "From the given colour, how far still matches; raising it matches more, other things too.");
+    schema.at_step().field(
         "level", &P::level, {0.0, 0.99}, "weight",
-        "Weights above it match, 0 to choose it by the seed region; raising it matches surer colours only.");
-    schema.field(
+        "Weights above it match, 0 to choose it by the seed region; raising it matches surer colours "
+        "only.");
+    schema.at_step().field(
         "target_rate", &P::target_rate, {0.0, 1.0}, "",
-        "Weight of the newest frame in the target's colours; raising it follows changing light and drifts "
+        "Weight of the newest frame in the target's colours; raising it follows changing light and "
+        "drifts "
         "sooner.");
-    schema.field(
+    schema.at_step().field(
         "around_rate", &P::around_rate, {0.0, 1.0}, "",
         "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
     describe_space<P>(schema);
@@ -58,7 +62,11 @@ struct BlobColourParams : BlobRules {
 /// for the ratio of histograms.
 class BlobColour final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit BlobColour(const BlobColourParams& params) : params_(params) {}
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const BlobColourParams& params);
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
@@ -70,6 +78,8 @@ class BlobColour final : public Tracker {
   [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
     return std::make_unique<BlobColour>(*this);
   }
+
+  [[nodiscard]] ColourEvidence::Rules evidence_rules() const;
 
   BlobColourParams params_;
   BlobFollower<ColourEvidence> follower_;

@@ -97,6 +97,11 @@ void ColourEvidence::start(const Frame& frame, const Region& region, const Box& 
   choose_level(region, box);
 }
 
+void ColourEvidence::retune(const Rules& rules) {
+  rules_ = rules;
+  if (rules.picked) weigh_by_nearness(*rules.picked);
+}
+
 // use(row, column, how much it is the target, whether it is around it) for each cell of the window.
 template <class Use>
 void ColourEvidence::for_each_cell(const Region& region, const Box& box, Use use) const {

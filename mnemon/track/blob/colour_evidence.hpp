@@ -27,26 +27,38 @@ class ColourEvidence {
  public:
   /// What learning goes by.
   struct Rules {
-    double target_rate = 0.05;
-    double around_rate = 0.05;
-    double level = 0;                       ///< Of the weights that match, in (0, 1); 0 to choose it.
-    std::optional<ColourParts> space = {};  ///< Left out: chosen by the target.
-    std::optional<PickedColour> picked = {};
+    double target_rate = 0.05;                ///< Weight of the newest frame in the target's colours.
+    double around_rate = 0.05;                ///< And in those around it.
+    double level = 0;                         ///< Of the weights that match, in (0, 1); 0 to choose it.
+    std::optional<ColourParts> space = {};    ///< Left out: chosen by the target.
+    std::optional<PickedColour> picked = {};  ///< Left out: the colours are learnt.
   };
 
+  /// Starts afresh from a region of a frame.
   void start(const Frame& frame, const Region& region, const Box& box, const Rules& rules);
 
+  /// Goes on by other rules: a picked colour stays a picked one, and colours that were learnt keep their space.
+  void retune(const Rules& rules);
+
+  /// Takes the next frame, which lasts until the one after it.
   void take(const Frame& frame) {
     rgb_ = frame.rgb;
     if (!rules_.picked) light_.follow(rgb_);  // a picked colour is meant as it is
   }
+  /// What a window weighs, in cells of `block` x `block` pixels; holds until the next call.
   BlobEvidence look(const Box& window, int block);
+  /// Takes what is in the last window into what is known: the cells of the target, and what lies outside the box, px.
   void learn(const BitMask& target, const Box& box);
+  /// Whether it can tell how alike a place is.
   [[nodiscard]] bool tells_likeness() const noexcept { return !rules_.picked; }
+  /// How like the seed the last look is within a box, px, in [0, 1].
   double likeness(const Box& box);
+  /// The most promising place of the picture for a lost target.
   std::optional<Point> search(const Box& box, bool first);
+  /// The most promising place beside the target.
   std::optional<Point> search_beside(const Box& box);
 
+  /// In which colours are told apart.
   [[nodiscard]] ColourParts space() const noexcept { return colours_.space().parts(); }
   /// Of the weights, above which they match.
   [[nodiscard]] double level() const noexcept { return rules_.level > 0 ? rules_.level : level_; }

@@ -16,6 +16,7 @@ class ColourMemory {
   /// \param counts  How often the seed has each of the kColours colours.
   void start(const ColourSpace& space, std::span<const float> counts);
 
+  /// Counts a cell of the target.
   void count(ColourIndex colour) noexcept {
     const int bin = space_.bin_of(colour);
     if (bin == ColourSpace::kNone) return;
@@ -29,6 +30,7 @@ class ColourMemory {
   /// Moves what was seen lately towards what was counted.
   void learn(float rate) noexcept;
 
+  /// Leaves out what was counted and not learnt.
   void forget() noexcept;
 
  private:

@@ -30,6 +30,12 @@ void BlobMotionParams::check() const {
 
 BlobMotion::BlobMotion(const BlobMotionParams& params) : params_(params) { params.check(); }
 
+void BlobMotion::retune(const BlobMotionParams& params) {
+  params_ = params;
+  follower_.evidence().retune(params_);
+  follower_.retune(params_);
+}
+
 Estimate BlobMotion::do_seed(const Frame& frame, const Region& region, const Box& box) {
   follower_.evidence().start(frame, box, params_);
   return follower_.start(frame, region, box, params_);

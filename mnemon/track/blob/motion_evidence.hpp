@@ -17,11 +17,19 @@ class MotionEvidence {
   /// Takes a frame on which nothing is the target yet, to learn the background from.
   void watch(const Frame& frame, const PreparationRules& rules);
 
+  /// Goes on by other numbers; the chain stays.
+  void retune(const PreparationRules& rules) { preparation_.retune(rules); }
+
+  /// Takes the next frame, which lasts until the one after it.
   void take(const Frame& frame);
+  /// What a window weighs, in cells of `block` x `block` pixels; holds until the next call.
   BlobEvidence look(const Box& window, int block);
+  /// Says where the target is, px, so that the background learns nothing there.
   void learn(const BitMask& target, const Box& box);
+  /// The place of the picture that stands out most.
   std::optional<Point> search(const Box& box, bool first);
 
+  /// What frames go through.
   [[nodiscard]] const Preparation& preparation() const noexcept { return preparation_; }
 
  private:

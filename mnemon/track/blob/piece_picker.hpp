@@ -22,8 +22,8 @@ struct PickRules {
 
 /// What is expected of the target, in cells.
 struct ExpectedPiece {
-  Box box;
-  double area = 1;
+  Box box;          ///< Where it should be.
+  double area = 1;  ///< How many cells it should have.
 };
 
 /// Cleans a mask and picks the target's piece. Allocates nothing once made.
@@ -33,6 +33,9 @@ class PiecePicker {
   /// For masks of up to that shape.
   PiecePicker(int most_rows, int most_cols, PickRules rules);
 
+  /// Goes on by other rules.
+  void retune(const PickRules& rules) { rules_ = rules; }
+
   /// Cleans the mask in place and picks a piece of it.
   /// Pieces whose middle lies outside the gate, cells, are no candidates.
   /// \returns  The piece, or null where none will do; it holds until the next call.
@@ -41,6 +44,7 @@ class PiecePicker {
   /// The matching cells within a box as one piece, or null where there is none.
   [[nodiscard]] const Piece* clip(BitMask& mask, const Box& box) noexcept;
 
+  /// That the last pieces are of.
   [[nodiscard]] PieceFinder& finder() noexcept { return finder_; }
 
  private:

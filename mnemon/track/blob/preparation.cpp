@@ -137,11 +137,7 @@ std::vector<Preparation::Step> Preparation::steps_of(const std::string& chain) {
 
 void Preparation::start(ImageView<const Byte> rgb, const Box& target, const PreparationRules& rules) {
   steps_ = steps_of(rules.chain);
-  rules_ = rules;
   drops_shadows_ = std::ranges::find(steps_, Step::shadows) != steps_.end();
-  gamma_table_.resize(256);
-  for (int i = 0; i < 256; ++i)
-    gamma_table_[i] = static_cast<Value>(std::lround(kFull * std::pow(i / 255.0, rules.gamma)));
   value_ = Image<Value>(rgb.rows, rgb.cols);
   before_ = Image<Value>(rgb.rows, rgb.cols);
   average_ = Image<Value>(rgb.rows, rgb.cols);
@@ -149,11 +145,19 @@ void Preparation::start(ImageView<const Byte> rgb, const Box& target, const Prep
   deviation_ = Image<Value>(rgb.rows, rgb.cols);
   input_ = Image<Value>(rgb.rows, rgb.cols);
   lines_ = Image<Value>(rgb.rows, rgb.cols);
-  const auto most = static_cast<std::size_t>(rgb.cols + std::ceil(rules.blur_px) + 1);
-  for (auto* sums : {&sums_, &spare_, &window_sums_}) sums->assign(most, 0U);
+  retune(rules);
   started_ = false;
   prepare(rgb, target);
   started_ = true;
+}
+
+void Preparation::retune(const PreparationRules& rules) {
+  rules_ = rules;
+  gamma_table_.resize(256);
+  for (int i = 0; i < 256; ++i)
+    gamma_table_[i] = static_cast<Value>(std::lround(kFull * std::pow(i / 255.0, rules.gamma)));
+  const auto most = static_cast<std::size_t>(value_.cols() + std::ceil(rules.blur_px) + 1);
+  for (auto* sums : {&sums_, &spare_, &window_sums_}) sums->assign(most, 0U);
 }
 
 void Preparation::start_from_watched(ImageView<const Byte> rgb, const Box& target) {

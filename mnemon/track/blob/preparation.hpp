@@ -30,7 +30,7 @@ struct PreparationRules {
 /// 1999, for shadows as a like colour that is darker.
 class Preparation {
  public:
-  using Value = std::uint16_t;
+  using Value = std::uint16_t;                ///< 64ths of one of 255 levels.
   static constexpr int kLevel = 64;           ///< What one of 255 levels is.
   static constexpr int kFull = 255 * kLevel;  ///< A pixel that stands out wholly; half of it matches.
 
@@ -49,6 +49,9 @@ class Preparation {
   /// not tell a part of the marked box from itself, it may have learnt the target: there it is guessed, as `start` does.
   void start_from_watched(ImageView<const Byte> rgb, const Box& target);
 
+  /// Goes on by other numbers; the chain stays.
+  void retune(const PreparationRules& rules);
+
   /// The next frame through all steps.
   /// Where the target should be, px, the background learns nothing.
   /// \returns  How much each pixel stands out, 0 to kFull; it holds until the next call.
@@ -57,7 +60,9 @@ class Preparation {
   /// Of the frames that it was started for.
   [[nodiscard]] FrameSize size() const noexcept { return {value_.cols(), value_.rows()}; }
 
+  /// What came of the last frame: rows x columns.
   [[nodiscard]] ImageView<const Value> result() const noexcept { return value_.view(); }
+  /// Its mean over the frames so far: rows x columns.
   [[nodiscard]] ImageView<const Value> background() const noexcept { return mean_.view(); }
 
  private:

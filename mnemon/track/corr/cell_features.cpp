@@ -10,7 +10,6 @@ namespace mnemon {
 namespace {
 
 constexpr int kChannels = CellFeatures::kChannels;
-constexpr int kCell = GradientHistogram::kCell;
 static_assert(kChannels % 8 == 0);
 constexpr int kCentred = kChannels - CellFeatures::kGrey;
 
@@ -18,9 +17,11 @@ constexpr int kCentred = kChannels - CellFeatures::kGrey;
 void shrink_grey(ImageView<const float> grey, int row, float* out, int cells) noexcept {
   for (int c = 0; c < cells; ++c) {
     float sum = 0;
-    for (int r = 0; r < kCell; ++r)
-      for (int k = 0; k < kCell; ++k) sum += grey.row(kCell * row + r)[kCell * c + k];
-    out[static_cast<std::ptrdiff_t>(c) * kChannels] = sum * (1.0f / (255 * kCell * kCell));
+    for (int r = 0; r < GradientHistogram::kCell; ++r)
+      for (int k = 0; k < GradientHistogram::kCell; ++k)
+        sum += grey.row(GradientHistogram::kCell * row + r)[GradientHistogram::kCell * c + k];
+    out[static_cast<std::ptrdiff_t>(c) * kChannels] =
+        sum * (1.0f / (255 * GradientHistogram::kCell * GradientHistogram::kCell));
   }
 }
 
@@ -40,9 +41,9 @@ MNEMON_CLONES void centre_and_taper(float* __restrict stack, int cells, const fl
 }  // namespace
 
 CellFeatures::Grid::Grid(int rows, int cols, double max_w, double max_h)
-    : sampler(kCell * rows, kCell * cols, max_w, max_h),
+    : sampler(GradientHistogram::kCell * rows, GradientHistogram::kCell * cols, max_w, max_h),
       gradients(rows, cols),
-      grey(kCell * rows, kCell * cols) {}
+      grey(GradientHistogram::kCell * rows, GradientHistogram::kCell * cols) {}
 
 void CellFeatures::Grid::describe(ImageView<const Byte> rgb, const OrientedBox& window,
                                   ImageView<float> cells) noexcept {
@@ -54,7 +55,7 @@ void CellFeatures::Grid::describe(ImageView<const Byte> rgb, const OrientedBox& 
 CellFeatures::CellFeatures(int rows, int cols, double max_w, double max_h)
     : max_size_{max_w, max_h},
       whole_(rows, cols, max_w, max_h),
-      colours_(kCell * rows, kCell * cols),
+      colours_(GradientHistogram::kCell * rows, GradientHistogram::kCell * cols),
       taper_(cosine_window(rows, cols)),
       stack_(rows, cols, kChannels) {}
 
@@ -90,8 +91,8 @@ ImageView<const float> CellFeatures::take(ImageView<const Byte> rgb, const Orien
 ImageView<const float> CellFeatures::take_target(ImageView<const Byte> rgb,
                                                  const OrientedBox& window) noexcept {
   if (!middle_) return take(rgb, window);
-  const int rows = middle_->grey.rows() / kCell;
-  const int cols = middle_->grey.cols() / kCell;
+  const int rows = middle_->grey.rows() / GradientHistogram::kCell;
+  const int cols = middle_->grey.cols() / GradientHistogram::kCell;
   const int top = (stack_.rows() - rows) / 2;
   const int left = (stack_.cols() - cols) / 2;
   const ImageView<float> cells{&target_(top, left, 0), rows, cols, kChannels, target_.view().stride};
@@ -99,8 +100,9 @@ ImageView<const float> CellFeatures::take_target(ImageView<const Byte> rgb,
                              window.box.h * rows / stack_.rows());
   middle_->describe(rgb, {box, window.angle_deg}, cells);
   const ImageView<const ColourIndex> all = colours_.sample(rgb, window);
-  soft_colours_into({all.row(kCell * top) + kCell * left, kCell * rows, kCell * cols, 1, all.stride}, cells,
-                    kColour);
+  soft_colours_into({all.row(GradientHistogram::kCell * top) + GradientHistogram::kCell * left,
+                     GradientHistogram::kCell * rows, GradientHistogram::kCell * cols, 1, all.stride},
+                    cells, kColour);
   for (int r = 0; r < rows; ++r)
     centre_and_taper(cells.row(r), cols, shift_.data(), taper_.view().row(top + r) + left);
   return std::as_const(target_).view();

@@ -16,9 +16,10 @@ namespace mnemon {
 /// away, so that light alone makes no peak. A call allocates nothing.
 class CellFeatures final : public WindowFeatures {
  public:
+  /// Gradients, grey and colours.
   static constexpr int kChannels = GradientHistogram::kChannels + 1 + kSoftColours;
-  static constexpr int kGrey = GradientHistogram::kChannels;
-  static constexpr int kColour = kGrey + 1;
+  static constexpr int kGrey = GradientHistogram::kChannels;  ///< The channel of grey.
+  static constexpr int kColour = kGrey + 1;                   ///< The first channel of colours.
 
   /// \param rows, cols    Cells.
   /// \param max_w, max_h  The largest window, px.

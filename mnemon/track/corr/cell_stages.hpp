@@ -11,6 +11,7 @@ namespace mnemon {
 /// Keeps those that are made for it.
 class CellStages {
  public:
+  /// The stages of a filter over cells; they hold until the next call.
   [[nodiscard]] std::vector<Stage> of(const CellFeatures& features, const StackFilter& filter,
                                       const FilterFollower& follower);
 

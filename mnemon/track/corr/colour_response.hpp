@@ -12,6 +12,7 @@ namespace mnemon {
 class ColourResponse {
  public:
   ColourResponse() = default;
+  /// For windows of that many cells.
   ColourResponse(int rows, int cols) : sums_(rows + 1, cols + 1), response_(rows, cols) {}
 
   /// \param likelihood  Of each cell of a window, rows x cols, each in [0, 1].

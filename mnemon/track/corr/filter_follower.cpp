@@ -17,7 +17,6 @@ namespace {
 constexpr double kScaleReach = 2;     // growth looked for between two frames
 constexpr double kFullColours = 0.3;  // a response by colour that tells the target as well as can be
 constexpr double kFocusReach = 1.5;   // of the focus: beyond it less than a twentieth is learnt
-constexpr double kUsualRate = 0.05;
 constexpr double kLeastTargetPx = 5;
 constexpr double kRememberedFrom = 1.67;
 constexpr int kBetweenMemories = 5;  // frames
@@ -83,6 +82,13 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   learn(frame, stack, 1);
   filter_->keep();
   respond(frame, middle_);
+}
+
+void FilterFollower::retune(const FollowRules& rules) noexcept {
+  rules_ = rules;
+  judge_.retune(rules.curve);
+  pose_rest_.retune(rules.pose_wait);
+  loop_.retune(rules, rules.rivals);
 }
 
 // What is faded out of what is learnt need not be worked out for it.
@@ -175,7 +181,7 @@ void FilterFollower::add_colours() {
 void FilterFollower::measure_colours() noexcept {
   const Cell middle = window_.middle_cell();
   const double here = colour_response_.response()(middle.row, middle.col);
-  usual_colours_ += (usual_colours_ > 0 ? kUsualRate : 1) * (here - usual_colours_);
+  usual_colours_ += (usual_colours_ > 0 ? Usual::kRate : 1) * (here - usual_colours_);
 }
 
 void FilterFollower::search(const Frame& frame, Seen& seen) {

@@ -21,15 +21,15 @@ namespace mnemon {
 
 /// What a filter's follower goes by.
 struct FollowRules : HoldRules {
-  double learning_rate = 0.02;
-  double focus = 0;           ///< Size of what is learnt of the window, in target sizes; 0 for all of it.
-  double colour_rate = 0.04;  ///< Learning rate of the colours that a lost target is looked for by.
-  double colour_weight = 0;   ///< Of the response by colour, over that of the filter.
-  double scale_rate = 0;      ///< Learning rate of the size; 0 keeps the size.
-  double turn_deg = 0;        ///< Largest turn between two frames, looked for where the size is; 0 for none.
-  int pose_wait = 4;          ///< Most frames from one measure of a size or turn that rests to the next.
-  int peak_radius = 3;        ///< Of what belongs to a response's peak, cells.
-  PeakJudge::Curve curve;
+  double learning_rate = 0.02;  ///< Weight of the newest frame in the filter.
+  double focus = 0;             ///< Size of what is learnt of the window, in target sizes; 0 for all of it.
+  double colour_rate = 0.04;    ///< Learning rate of the colours that a lost target is looked for by.
+  double colour_weight = 0;     ///< Of the response by colour, over that of the filter.
+  double scale_rate = 0;        ///< Learning rate of the size; 0 keeps the size.
+  double turn_deg = 0;     ///< Largest turn between two frames, looked for where the size is; 0 for none.
+  int pose_wait = 4;       ///< Most frames from one measure of a size or turn that rests to the next.
+  int peak_radius = 3;     ///< Of what belongs to a response's peak, cells.
+  PeakJudge::Curve curve;  ///< From peak to confidence.
   double refind_likeness =
       0.3;  ///< To what the target was, that a place needs to be taken for the lost target.
   std::optional<RivalRules> rivals = {};  ///< Of what is like the target, by its colours.
@@ -59,6 +59,9 @@ class FilterFollower {
     features_ = &features;
     filter_ = &filter;
   }
+
+  /// Goes on by other rules: those that differ from the ones it was started with only in what acts at the step.
+  void retune(const FollowRules& rules) noexcept;
 
   /// The estimate for the next frame. Allocates nothing.
   Estimate follow(const Frame& frame);
@@ -177,9 +180,13 @@ class FilterAndFollower {
     follower_.start(frame, target, window, rules, *features_, *filter_);
   }
 
+  /// That it goes by.
   [[nodiscard]] Features& features() noexcept { return *features_; }
+  /// That it goes by.
   [[nodiscard]] Filter& filter() noexcept { return *filter_; }
+  /// Started before.
   [[nodiscard]] FilterFollower& follower() noexcept { return follower_; }
+  /// Started before.
   [[nodiscard]] const FilterFollower& follower() const noexcept { return follower_; }
 
  private:

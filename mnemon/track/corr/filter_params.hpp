@@ -14,9 +14,10 @@ inline constexpr double kHalfLikeness = 0.67;
 /// Describes the member `refind_likeness`.
 template <class P>
 void describe_likeness(auto& schema) {
-  schema.field(
+  schema.at_step().field(
       "refind_likeness", &P::refind_likeness, {0.0, 1.0}, "",
-      "Correlation with the target as it was that a lost one needs; raising it comes back later and surer.");
+      "Correlation with the target as it was that a lost one needs; raising it comes back later and "
+      "surer.");
 }
 
 /// Describes the members `padding`, `reach_px`, `window_cells`, `goal_sigma`, `learning_rate`.
@@ -31,8 +32,8 @@ void describe_filter(auto& schema) {
                "Cells of 4 samples along the window's side; raising it is finer and slower.");
   schema.field("goal_sigma", &P::goal_sigma, {0.02, 0.5}, "target sizes",
                "Width of the peak the filter is taught; raising it forgives more and places less exactly.");
-  schema.field("learning_rate", &P::learning_rate, {0.0, 1.0}, "",
-               "Weight of the newest frame; raising it adapts faster and drifts sooner.");
+  schema.at_step().field("learning_rate", &P::learning_rate, {0.0, 1.0}, "",
+                         "Weight of the newest frame; raising it adapts faster and drifts sooner.");
 }
 
 /// Describes the members `scale_rate` and `pose_wait`.
@@ -41,7 +42,7 @@ void describe_scale(auto& schema) {
   schema.field(
       "scale_rate", &P::scale_rate, {0.0, 1.0}, "",
       "Weight of the newest frame in what is known of the size; at 0 the size stays as it was seeded.");
-  schema.field(
+  schema.at_step().field(
       "pose_wait", &P::pose_wait, {1, 30}, "frames",
       "Most frames from one measure of a size or turn that rests to the next; raising it is quicker.");
 }

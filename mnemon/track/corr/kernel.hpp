@@ -6,6 +6,7 @@
 
 namespace mnemon {
 
+/// What `corr-kernel` goes by.
 struct CorrKernelParams : HoldRules, RivalRules {
   CorrKernelParams() {
     confidence_half = 0.44;
@@ -49,7 +50,14 @@ struct CorrKernelParams : HoldRules, RivalRules {
 /// and rivals that it is told from then.
 class CorrKernel final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit CorrKernel(const CorrKernelParams& params) : params_(params) {}
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const CorrKernelParams& params) noexcept {
+    params_ = params;
+    filter_.follower().retune(rules_of(params_));
+  }
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;

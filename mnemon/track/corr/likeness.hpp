@@ -13,7 +13,7 @@ namespace mnemon {
 /// is better than those around it; this says whether it is good. Allocates nothing once started.
 class Likeness {
  public:
-  static constexpr int kRemembered = 5;
+  static constexpr int kRemembered = 5;  ///< Looks of the target that are kept.
 
   /// Starts from what the target looks like.
   /// \param stack  Features of a window with the target in its middle.

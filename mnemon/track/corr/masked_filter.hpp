@@ -14,6 +14,7 @@ namespace mnemon {
 /// weights from one transform of all channels.
 class MaskedFilter final : public StackFilter {
  public:
+  /// What it is made by.
   struct Options {
     double goal_sigma = 1;  ///< Width of the wanted peak, cells, above 0.
     double regulariser =

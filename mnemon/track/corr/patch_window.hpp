@@ -24,8 +24,11 @@ class PatchWindow {
   PatchWindow(double target_w, double target_h, const WindowShape& shape);
 
   [[nodiscard]] int rows() const noexcept { return rows_; }  ///< Cells.
+  /// Samples or cells across.
   [[nodiscard]] int cols() const noexcept { return cols_; }
+  /// At scale 1.
   [[nodiscard]] double width_px() const noexcept { return width_px_; }
+  /// At scale 1.
   [[nodiscard]] double height_px() const noexcept { return height_px_; }
 
   /// The share of the window's sides that the target takes, each in (0, 1].

@@ -7,7 +7,7 @@ namespace mnemon {
 
 /// A response's highest cell and what it is worth.
 struct Peak {
-  Cell cell;
+  Cell cell;            ///< The highest.
   Point offset;         ///< Of the peak from the cell's middle, cells.
   double height = 0;    ///< Of the peak.
   double sidelobe = 0;  ///< Height over the rest of the response, in its standard deviations.
@@ -21,6 +21,7 @@ struct Peak {
 /// of peak-to-sidelobe ratio, then a logistic curve.
 class PeakJudge {
  public:
+  /// From shares to confidence.
   struct Curve {
     double half = 0.4;     ///< The share that means confidence 0.5, above 0.
     double steepness = 6;  ///< Of the curve, in logarithms of the share.
@@ -29,7 +30,11 @@ class PeakJudge {
   };
 
   PeakJudge() = default;
+  /// Nothing is usual yet.
   explicit PeakJudge(const Curve& curve) : curve_(curve) {}
+
+  /// Judges by another curve from now on; what is usual stays.
+  void retune(const Curve& curve) noexcept { curve_ = curve; }
 
   /// In [0, 1]; 0 for a response without a peak.
   [[nodiscard]] double confidence(const Peak& peak) const noexcept;

@@ -23,8 +23,7 @@ Affine warp_about_middle(const Image<float>& patch, double angle_deg, double gro
 
 }  // namespace
 
-Estimate CorrPlain::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
-  const PatchWindow window(box.w, box.h, {params_.padding, params_.reach_px, params_.window_samples, 1});
+FollowRules CorrPlain::rules() const noexcept {
   FollowRules rules = rules_of(params_);
   rules.peak_radius = static_cast<int>(std::ceil(2.5 * params_.goal_sigma));
   // How high its peaks are hardly tells right frames from wrong ones; the curve is that of frames of scenes with random
@@ -32,7 +31,12 @@ Estimate CorrPlain::do_seed(const Frame& frame, const Region& /*region*/, const 
   rules.peak_counts = false;
   rules.likeness_half = 0.55;
   rules.likeness_steepness = 2.5;
-  filter_.start(frame, box, window, 1, rules, params_.goal_sigma, params_.regulariser);
+  return rules;
+}
+
+Estimate CorrPlain::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
+  const PatchWindow window(box.w, box.h, {params_.padding, params_.reach_px, params_.window_samples, 1});
+  filter_.start(frame, box, window, 1, rules(), params_.goal_sigma, params_.regulariser);
   learn_warped_copies();
   return {{box, 0}, 1, true};
 }

@@ -6,6 +6,7 @@
 
 namespace mnemon {
 
+/// What `corr-plain` goes by.
 struct CorrPlainParams : HoldRules {
   CorrPlainParams() {
     confidence_half = 0.5;
@@ -41,8 +42,8 @@ struct CorrPlainParams : HoldRules {
     describe_focus<P>(schema);
     schema.field("goal_sigma", &P::goal_sigma, {0.5, 20.0}, "samples",
                  "Width of the peak the filter is taught; raising it forgives more and places less exactly.");
-    schema.field("learning_rate", &P::learning_rate, {0.0, 1.0}, "",
-                 "Weight of the newest frame; raising it adapts faster and drifts sooner.");
+    schema.at_step().field("learning_rate", &P::learning_rate, {0.0, 1.0}, "",
+                           "Weight of the newest frame; raising it adapts faster and drifts sooner.");
     schema.field("regulariser", &P::regulariser, {1e-6, 10.0}, "",
                  "Added to the power at every frequency; raising it trusts weak frequencies less.");
     schema.field("warps", &P::warps, {0, 256}, "copies", "Warped copies of the seed patch to learn from.");
@@ -61,7 +62,14 @@ struct CorrPlainParams : HoldRules {
 /// when the target is lost, and a search after a loss.
 class CorrPlain final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit CorrPlain(const CorrPlainParams& params) : params_(params) {}
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const CorrPlainParams& params) noexcept {
+    params_ = params;
+    filter_.follower().retune(rules());
+  }
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
@@ -75,6 +83,7 @@ class CorrPlain final : public Tracker {
     return std::make_unique<CorrPlain>(*this);
   }
 
+  [[nodiscard]] FollowRules rules() const noexcept;
   void learn_warped_copies();
 
   CorrPlainParams params_;

@@ -18,8 +18,8 @@ namespace mnemon {
 /// Source: Danelljan, Häger, Khan and Felsberg, TPAMI 2017, sections 4.2 and 5.2 (compression, interpolated scores).
 class PoseFilter {
  public:
-  static constexpr int kViews = 17;
-  static constexpr int kMiddle = kViews / 2;
+  static constexpr int kViews = 17;           ///< That are compared at once.
+  static constexpr int kMiddle = kViews / 2;  ///< The one of no change.
 
   PoseFilter() = default;
   /// \param length  Features of a view.

@@ -15,6 +15,12 @@ class PoseRest {
   /// \param longest  Most frames from one measure to the next, at least 1.
   explicit PoseRest(int longest) noexcept : size_(longest), turn_(longest) {}
 
+  /// Goes on with another most.
+  void retune(int longest) noexcept {
+    size_.retune(longest);
+    turn_.retune(longest);
+  }
+
   /// What to measure on the next frame.
   [[nodiscard]] PoseSearch::Asked next() noexcept { return {size_.is_due(), turn_.is_due()}; }
 
@@ -35,7 +41,8 @@ class PoseRest {
    public:
     One() = default;
     explicit One(int longest) noexcept : longest_(longest) {}
-    [[nodiscard]] bool is_due() noexcept { return ++since_ >= wait_; }
+    void retune(int longest) noexcept { longest_ = longest; }
+    [[nodiscard]] bool is_due() noexcept { return ++since_ >= std::min(wait_, longest_); }
     void measured(bool has_changed) noexcept {
       since_ = 0;
       wait_ = has_changed ? 1 : std::min(2 * wait_, longest_);

@@ -12,8 +12,6 @@
 namespace mnemon {
 namespace {
 
-constexpr int kViews = PoseFilter::kViews;
-constexpr int kMiddle = PoseFilter::kMiddle;
 constexpr int kSamples = 1024;       // of one patch, about
 constexpr int kFewestCells = 2;      // along a side
 constexpr double kTurnedSize = 1.2;  // of what turns are told by, in target sizes
@@ -69,8 +67,9 @@ PoseSearch::PoseSearch(double target_w, double target_h, const Reach& reach, dou
   cells_ = Image<float>(rows, cols, GradientHistogram::kChannels + 1);
   sampler_ = TurnedWindow(base_.rows(), base_.cols(), max_w, max_h);
   sizes_ = PoseFilter(cells_.elements().size());
-  for (int s = 0; s < kViews; ++s) {
-    const double share = std::pow(reach.growth, static_cast<double>(s - kMiddle) / kMiddle - 1);
+  for (int s = 0; s < PoseFilter::kViews; ++s) {
+    const double share =
+        std::pow(reach.growth, static_cast<double>(s - PoseFilter::kMiddle) / PoseFilter::kMiddle - 1);
     plan_line(base_.cols(), patch_.cols(), share, across_);
     plan_line(base_.rows(), patch_.rows(), share, down_);
   }
@@ -90,7 +89,7 @@ void PoseSearch::describe(ImageView<const Byte> rgb, const Pose& pose) noexcept 
 }
 
 void PoseSearch::describe_sizes() noexcept {
-  for (int s = 0; s < kViews; ++s) {
+  for (int s = 0; s < PoseFilter::kViews; ++s) {
     shrink_into(base_.view(), across_.data() + static_cast<std::ptrdiff_t>(s) * patch_.cols(),
                 down_.data() + static_cast<std::ptrdiff_t>(s) * patch_.rows(), patch_.view());
     gradients_.describe_into(patch_.view(), cells_.view());
@@ -103,8 +102,9 @@ void PoseSearch::describe_turns() noexcept {
   const Point steps{kTurnedSize * base_.cols() / (reach_.growth * patch_.cols()),
                     kTurnedSize * base_.rows() / (reach_.growth * patch_.rows())};
   const Point px{target_w_ / base_.cols(), target_h_ / base_.rows()};
-  for (int s = 0; s < kViews; ++s) {
-    const double radians = reach_.turn_deg * (s - kMiddle) / kMiddle * std::numbers::pi / 180;
+  for (int s = 0; s < PoseFilter::kViews; ++s) {
+    const double radians =
+        reach_.turn_deg * (s - PoseFilter::kMiddle) / PoseFilter::kMiddle * std::numbers::pi / 180;
     Affine map;
     map.a = std::cos(radians) * steps.x;
     map.b = -std::sin(radians) * steps.y * px.y / px.x;
@@ -135,8 +135,8 @@ PoseSearch::Change PoseSearch::find(ImageView<const Byte> rgb, const Pose& pose,
   Change change;
   if (!asked_.size && !asked_.turn) return change;
   describe(rgb, pose);
-  if (asked_.size) change.growth = std::pow(reach_.growth, sizes_.find() / kMiddle);
-  if (asked_.turn) change.turn_deg = reach_.turn_deg * turns_->find() / kMiddle;
+  if (asked_.size) change.growth = std::pow(reach_.growth, sizes_.find() / PoseFilter::kMiddle);
+  if (asked_.turn) change.turn_deg = reach_.turn_deg * turns_->find() / PoseFilter::kMiddle;
   return change;
 }
 

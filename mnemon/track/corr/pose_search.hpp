@@ -15,25 +15,27 @@ namespace mnemon {
 /// Source: Danelljan, Häger, Khan and Felsberg, TPAMI 2017 (sizes); ours does the same for turns.
 class PoseSearch {
  public:
+  /// How far it looks.
   struct Reach {
     double growth = 2;    ///< The largest looked for between two frames, above 1.
     double turn_deg = 0;  ///< The same, degrees; 0 where turns are not looked for.
   };
   /// Where the target is: its middle, px, how large against its size at first, and how it is turned, degrees.
   struct Pose {
-    Point middle;
-    double scale = 1;
-    double turn_deg = 0;
+    Point middle;         ///< Of the target, px.
+    double scale = 1;     ///< Of its size over that of the seed.
+    double turn_deg = 0;  ///< Since the seed, clockwise.
     friend bool operator==(const Pose&, const Pose&) = default;
   };
   /// What is to be measured.
   struct Asked {
-    bool size = true;
+    bool size = true;  ///< Whether it is to be measured.
     bool turn = true;  ///< Of no effect where turns are not looked for.
   };
+  /// What was measured.
   struct Change {
-    double growth = 1;
-    double turn_deg = 0;
+    double growth = 1;    ///< Of the size, as a factor.
+    double turn_deg = 0;  ///< Clockwise.
   };
 
   /// \param target_w, target_h  Size of the target, px.
@@ -50,8 +52,8 @@ class PoseSearch {
 
   /// Where a sample lies in a line: after which one, and how far on towards the next.
   struct Spot {
-    int low = 0;
-    float on = 0;
+    int low = 0;   ///< The first of the two samples.
+    float on = 0;  ///< The weight of the second, in [0, 1].
   };
 
  private:

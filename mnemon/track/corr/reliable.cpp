@@ -5,14 +5,18 @@
 
 namespace mnemon {
 
-Estimate CorrReliable::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
-  const PatchWindow window = cell_window_of(params_, box);
+FollowRules CorrReliable::rules() const noexcept {
   FollowRules rules = rules_of(params_);
   rules.turn_deg = params_.turn_deg;
   rules.colour_rate = params_.colour_rate;
   rules.colour_weight = params_.colour_weight;
   rules.keeps_shape = true;
-  filter_.start(frame, box, window, FilterFollower::most_scale(frame.size(), box, window), rules,
+  return rules;
+}
+
+Estimate CorrReliable::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
+  const PatchWindow window = cell_window_of(params_, box);
+  filter_.start(frame, box, window, FilterFollower::most_scale(frame.size(), box, window), rules(),
                 CellFeatures::kChannels,
                 MaskedFilter::Options{params_.goal_sigma * window.target_cells(), params_.regulariser,
                                       params_.iterations, params_.channel_rate});

@@ -6,6 +6,7 @@
 
 namespace mnemon {
 
+/// What `corr-reliable` goes by.
 struct CorrReliableParams : HoldRules, RivalRules {
   CorrReliableParams() {
     confidence_half = 0.38;
@@ -43,9 +44,10 @@ struct CorrReliableParams : HoldRules, RivalRules {
     schema.field(
         "channel_rate", &P::channel_rate, {0.0, 1.0}, "",
         "Weight of the newest frame in what each channel counts for; at 0 it stays as in the seed frame.");
-    schema.field("colour_rate", &P::colour_rate, {0.0, 1.0}, "",
-                 "Weight of the newest frame in the colours that the mask goes by; raising it follows "
-                 "changing light.");
+    schema.at_step().field(
+        "colour_rate", &P::colour_rate, {0.0, 1.0}, "",
+        "Weight of the newest frame in the colours that the mask goes by; raising it follows "
+        "changing light.");
     schema.field("colour_weight", &P::colour_weight, {0.0, 5.0}, "",
                  "What colour counts beside the filter; raising it stands turning and bending, and jumps to "
                  "like colours.");
@@ -65,7 +67,14 @@ struct CorrReliableParams : HoldRules, RivalRules {
 /// confidence, a search after a loss, and rivals that it is told from then.
 class CorrReliable final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit CorrReliable(const CorrReliableParams& params) : params_(params) {}
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const CorrReliableParams& params) noexcept {
+    params_ = params;
+    filter_.follower().retune(rules());
+  }
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
@@ -78,6 +87,8 @@ class CorrReliable final : public Tracker {
   [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
     return std::make_unique<CorrReliable>(*this);
   }
+
+  [[nodiscard]] FollowRules rules() const noexcept;
 
   CorrReliableParams params_;
   FilterAndFollower<CellFeatures, MaskedFilter> filter_;

@@ -6,6 +6,7 @@
 
 namespace mnemon {
 
+/// What `corr-scaled` goes by.
 struct CorrScaledParams : HoldRules, RivalRules {
   CorrScaledParams() {
     confidence_half = 0.4;
@@ -46,7 +47,14 @@ struct CorrScaledParams : HoldRules, RivalRules {
 /// a confidence, a search after a loss, and rivals that it is told from then.
 class CorrScaled final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit CorrScaled(const CorrScaledParams& params) : params_(params) {}
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const CorrScaledParams& params) noexcept {
+    params_ = params;
+    filter_.follower().retune(rules_of(params_));
+  }
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;

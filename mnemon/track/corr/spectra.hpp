@@ -21,12 +21,15 @@ void blend_with_goal(const Image<Complex>& goal, const Image<Complex>& from, flo
 [[nodiscard]] inline float* parts(Image<Complex>& values) noexcept {
   return reinterpret_cast<float*>(values.view().data);
 }
+/// Real and imaginary parts in turn.
 [[nodiscard]] inline const float* parts(const Image<Complex>& values) noexcept {
   return reinterpret_cast<const float*>(values.view().data);
 }
+/// Real and imaginary parts in turn.
 [[nodiscard]] inline std::span<float> floats(Image<Complex>& values) noexcept {
   return {parts(values), 2 * values.view().size()};
 }
+/// Real and imaginary parts in turn.
 [[nodiscard]] inline std::span<const float> floats(const Image<Complex>& values) noexcept {
   return {parts(values), 2 * values.view().size()};
 }
@@ -37,8 +40,10 @@ void blend_with_goal(const Image<Complex>& goal, const Image<Complex>& from, flo
 /// A response out of its spectrum of one pair: the real part of the inverse, scaled, and the work it takes.
 class ResponseMaker {
  public:
+  /// For responses of that shape.
   ResponseMaker(int rows, int cols);
   [[nodiscard]] Image<Complex>& spectrum() noexcept { return spectrum_; }  ///< To be filled.
+  /// The response of the spectrum at hand: rows x columns; holds until the next call.
   ImageView<const float> make() noexcept;
 
  private:

@@ -11,9 +11,11 @@ namespace mnemon {
 
 /// Where a place lies in the target's box: 0 in its middle, 1 on its edge, each way.
 struct PlaceInTarget {
-  double across = 0;
-  double down = 0;
+  double across = 0;  ///< In half widths, from the middle.
+  double down = 0;    ///< In half heights, from the middle.
+  /// Of the distance from the middle.
   [[nodiscard]] double squared() const noexcept { return across * across + down * down; }
+  /// The larger of the two, without its sign.
   [[nodiscard]] double outermost() const noexcept { return std::max(std::abs(across), std::abs(down)); }
 };
 

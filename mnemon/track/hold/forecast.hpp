@@ -22,9 +22,12 @@ class Forecast {
   static constexpr int kFramesUntilSearch = 2;  ///< Frames without the target before it counts as lost.
 
   Forecast() = default;
+  /// For pictures of that size; the target stands still as yet.
   explicit Forecast(FrameSize size) : size_(size) {}
 
+  /// Since it was seen last.
   [[nodiscard]] int frames_lost() const noexcept { return frames_lost_; }
+  /// Whether it has not been seen for long enough to be looked for elsewhere.
   [[nodiscard]] bool is_lost() const noexcept { return frames_lost_ >= kFramesUntilSearch; }
   /// True on the frame from which it is lost.
   [[nodiscard]] bool is_newly_lost() const noexcept { return frames_lost_ == kFramesUntilSearch; }

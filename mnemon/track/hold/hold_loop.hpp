@@ -22,8 +22,8 @@ struct Sighting {
 
 /// How the round ended.
 struct Held {
-  bool present = false;
-  double confidence = 0;
+  bool present = false;   ///< Whether the target is held to be there.
+  double confidence = 0;  ///< In [0, 1].
 };
 
 /// The round that all trackers go which can lose their target: look where it should be, judge, and then either hold
@@ -43,18 +43,25 @@ class HoldLoop {
  public:
   /// Starts afresh, with a target that was seen; with the rules of rivals where the family looks for them.
   void start(FrameSize size, const HoldRules& rules, const std::optional<RivalRules>& rivals = {}) noexcept {
-    rules_ = rules;
-    tells_rivals_ = rivals && rivals->rivals;
-    tell_apart_ = rivals ? rivals->tell_apart : 0;
+    retune(rules, rivals);
     rivals_.start();
     forecast_ = Forecast(size);
     candidates_.start();
   }
 
+  /// Goes on by other rules.
+  void retune(const HoldRules& rules, const std::optional<RivalRules>& rivals = {}) noexcept {
+    rules_ = rules;
+    tells_rivals_ = rivals && rivals->rivals;
+    tell_apart_ = rivals ? rivals->tell_apart : 0;
+  }
+
   /// What the last step looked at, and what became of it.
   [[nodiscard]] std::span<const Candidate> candidates() const noexcept { return candidates_.all(); }
 
+  /// Where the target should be.
   [[nodiscard]] const Forecast& forecast() const noexcept { return forecast_; }
+  /// Whether the target is looked for elsewhere, too.
   [[nodiscard]] bool is_lost() const noexcept { return forecast_.is_lost(); }
 
   /// Whether a claim is sure enough: a lost target needs more.
@@ -72,6 +79,7 @@ class HoldLoop {
   /// The quality that a claim needs which may be another thing's.
   [[nodiscard]] double needed() const noexcept { return rivals_.needed(tell_apart_); }
 
+  /// Goes the round once, with the next frame.
   template <class F>
   Held follow(F& family, const Frame& frame) {
     candidates_.start();
@@ -104,6 +112,7 @@ class HoldLoop {
   /// To be called by `miss`.
   void missed() noexcept { forecast_.missed(); }
 
+  /// That it goes by.
   [[nodiscard]] const HoldRules& rules() const noexcept { return rules_; }
 
  private:

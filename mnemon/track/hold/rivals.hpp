@@ -9,6 +9,7 @@ namespace mnemon {
 /// forgotten over several hundred frames.
 class Rivals {
  public:
+  /// Forgets all of them.
   void start() noexcept { *this = {}; }
 
   /// To be called once a frame on which the target is not lost.

@@ -8,13 +8,14 @@ namespace mnemon {
 /// mostly over the last 20 times.
 class Usual {
  public:
-  static constexpr double kRate = 0.05;
+  static constexpr double kRate = 0.05;  ///< Weight of the newest value, once some are known.
 
   Usual() = default;
   /// \param value  What is taken for usual at first.
   /// \param taken  How many measures that stands for: the next one counts 1 in `taken` + 1, but at least `kRate`.
   explicit Usual(double value, int taken = 0) noexcept : value_(value), taken_(taken) {}
 
+  /// What is usual.
   [[nodiscard]] double value() const noexcept { return value_; }
 
   /// Takes in a measure of a frame that surely shows the target.

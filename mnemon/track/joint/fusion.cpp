@@ -51,6 +51,12 @@ Fusion::Fusion(const FusionParams& params)
       filter_(filter_params(params)),
       mask_(mask_params(params)) {}
 
+void Fusion::retune(const FusionParams& params) {
+  params_ = params;
+  filter_.retune(filter_params(params));
+  mask_.retune(mask_params(params));
+}
+
 Estimate Fusion::do_seed(const Frame& frame, const Region& region, const Box& box) {
   agreement_ = 1;
   mask_leads_ = !has_filter_;

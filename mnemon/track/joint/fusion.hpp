@@ -8,6 +8,7 @@
 
 namespace mnemon {
 
+/// What `fusion` goes by.
 struct FusionParams : RivalRules {
   std::string pace = "usual";
   std::string ways = "filter mask";
@@ -32,23 +33,29 @@ struct FusionParams : RivalRules {
         "Of the filter: cells of 4 samples along its window's side; raising it is finer and slower.");
     schema.field("iterations", &P::iterations, {1, 20}, "",
                  "Of the filter: alternations between the regression and its mask; raising it is slower.");
-    schema.field("pose_wait", &P::pose_wait, {1, 30}, "frames",
-                 "Of the filter: most frames from one measure of a size or turn that rests to the next.");
-    schema.field("cells", &P::cells, {16, 80}, "cells",
-                 "Of the mask: along a target's longer side, at the least; raising it is finer and slower.");
-    schema.field("all_looks", &P::all_looks, {1, 100}, "frames",
-                 "Of the mask: where one look explains a frame, from one frame with all looks to the next.");
-    schema.field("mask_trust", &P::mask_trust, {0.0, 2.0}, "",
-                 "What the mask's confidence counts beside the filter's; raising it prefers the mask.");
-    schema.field(
+    schema.at_step().field(
+        "pose_wait", &P::pose_wait, {1, 30}, "frames",
+        "Of the filter: most frames from one measure of a size or turn that rests to the next.");
+    schema.at_step().field(
+        "cells", &P::cells, {16, 80}, "cells",
+        "Of the mask: along a target's longer side, at the least; raising it is finer and slower.");
+    schema.at_step().field(
+        "all_looks", &P::all_looks, {1, 100}, "frames",
+        "Of the mask: where one look explains a frame, from one frame with all looks to the next.");
+    schema.at_step().field(
+        "mask_trust", &P::mask_trust, {0.0, 2.0}, "",
+        "What the mask's confidence counts beside the filter's; raising it prefers the mask.");
+    schema.at_step().field(
         "lead", &P::lead, {0.0, 1.0}, "confidence",
         "By how much the other way has to be surer to take over; raising it changes over less often.");
-    schema.field(
+    schema.at_step().field(
         "agree_from", &P::agree_from, {0.05, 1.0}, "overlap",
-        "Of the two boxes, from which they mean the same thing; raising it chooses between them more often.");
-    schema.field(
+        "Of the two boxes, from which they mean the same thing; raising it chooses between them more "
+        "often.");
+    schema.at_step().field(
         "mask_from", &P::mask_from, {0.0, 1.0}, "confidence",
-        "Of the mask, from which its box is taken where both mean the same thing; raising it keeps to the "
+        "Of the mask, from which its box is taken where both mean the same thing; raising it keeps to "
+        "the "
         "filter's box.");
     schema.field(
         "refit", &P::refit,
@@ -65,7 +72,11 @@ struct FusionParams : RivalRules {
 /// and of `mask-memory`, as `filter-patch`, `mask-patch` and so on. Ours.
 class Fusion final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit Fusion(const FusionParams& params);
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const FusionParams& params);
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;

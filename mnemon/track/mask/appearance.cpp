@@ -14,7 +14,7 @@
 namespace mnemon {
 namespace {
 
-constexpr float kLeastVisible = 0.5f;
+constexpr float kSeenFrom = 0.5f;
 
 // A number for each cell of a row, with its padding.
 using RowOfCells = std::array<float, padded(static_cast<int>(Appearance::kMargin* Appearance::kAcross) + 1)>;
@@ -49,7 +49,7 @@ void Appearance::learn(const CellSamples& seen, const TargetPatch& patch, ImageV
     RowOfCells of_look{};
     RowOfCells of_likelihood{};
     for (int c = 0; c < cols(); ++c) {
-      if (visible != nullptr && (*visible)(r, c) < kLeastVisible) continue;
+      if (visible != nullptr && (*visible)(r, c) < kSeenFrom) continue;
       const double x = map.x(r, c) + 0.5;
       const double y = map.y(r, c) + 0.5;
       const int row = static_cast<int>(y);

@@ -22,9 +22,13 @@ class Appearance {
   /// \param w, h  Of the target, px, above 0.
   Appearance(double w, double h);
 
+  /// Cells.
   [[nodiscard]] int rows() const noexcept { return shape_.rows(); }
+  /// Cells.
   [[nodiscard]] int cols() const noexcept { return shape_.cols(); }
+  /// Of a cell's side at scale 1, px.
   [[nodiscard]] double cell_px() const noexcept { return cell_px_; }
+  /// Of a cell, from the target's middle, px at scale 1.
   [[nodiscard]] Point place_of(double r, double c) const noexcept {
     return {(c + 0.5 - 0.5 * cols()) * cell_px_, (r + 0.5 - 0.5 * rows()) * cell_px_};
   }
@@ -35,7 +39,9 @@ class Appearance {
 
   /// How surely a cell is the target, in [0, 1]. Rows are padded, of this and the channels.
   [[nodiscard]] ImageView<const float> shape() const noexcept { return shape_.view(); }
+  /// Which cells are the target's, in [0, 1]: rows x columns.
   [[nodiscard]] ImageView<float> shape() noexcept { return shape_.view(); }
+  /// What the target looks like, channel by channel: rows x columns.
   [[nodiscard]] ImageView<const float> channel(int k) const noexcept { return channels_[k].view(); }
 
   /// The sum of the shape: the target's area, in cells.

@@ -8,9 +8,11 @@ namespace mnemon {
 
 /// How a pose maps an appearance's cells to a patch's.
 struct CellMap {
-  Point first, col, row;  // where the appearance's first cell is, and the steps of a column and of a row
+  Point first, col, row;  ///< Of the first cell, and the steps of a column and of a row.
 
+  /// Of a cell's middle in the patch.
   [[nodiscard]] double x(int r, int c) const noexcept { return first.x + c * col.x + r * row.x; }
+  /// Of a cell's middle in the patch.
   [[nodiscard]] double y(int r, int c) const noexcept { return first.y + c * col.y + r * row.y; }
 };
 

@@ -28,21 +28,29 @@ using Parts = std::array<float, kCellLanes>;
 class CellPlane {
  public:
   CellPlane() = default;
+  /// For that many cells.
   CellPlane(int rows, int cols) : padded_(rows, padded(cols)), cols_(cols) {}
 
+  /// Cells.
   [[nodiscard]] int rows() const noexcept { return padded_.rows(); }
+  /// Cells, without those that pad a row.
   [[nodiscard]] int cols() const noexcept { return cols_; }
+  /// Without what pads the rows; holds as long as this does.
   [[nodiscard]] ImageView<float> view() noexcept {
     return {padded_.view().data, rows(), cols_, 1, padded_.cols()};
   }
+  /// Without what pads the rows; holds as long as this does.
   [[nodiscard]] ImageView<const float> view() const noexcept {
     return {padded_.view().data, rows(), cols_, 1, padded_.cols()};
   }
+  /// One cell.
   [[nodiscard]] float& operator()(int r, int c) noexcept { return view()(r, c); }
+  /// One cell.
   [[nodiscard]] float operator()(int r, int c) const noexcept { return view()(r, c); }
 
   /// With the padding.
   [[nodiscard]] std::span<float> all() noexcept { return padded_.elements(); }
+  /// With what pads the rows, in order.
   [[nodiscard]] std::span<const float> all() const noexcept { return padded_.elements(); }
 
   /// Takes over what another, of the same shape, holds.

@@ -15,8 +15,10 @@ class CellSamples {
   /// For appearances of that shape.
   CellSamples(int rows, int cols);
 
+  /// Samples a patch where the cells of an appearance lie at a pose.
   void take(const TargetPatch& patch, const Appearance& appearance, const TargetPose& pose) noexcept;
 
+  /// Rows x columns of the appearance.
   [[nodiscard]] const CellPlane& channel(int k) const noexcept { return channels_[k]; }
   /// 1 where there is something to take, 0 beyond the edge of patch or picture.
   [[nodiscard]] const CellPlane& taken() const noexcept { return taken_; }

@@ -31,7 +31,11 @@ struct CutMask {
 class MaskCutter {
  public:
   MaskCutter() : MaskCutter(CutRules{}) {}
+  /// Takes the memory for any patch at once.
   explicit MaskCutter(const CutRules& rules);
+
+  /// Goes on by other rules.
+  void retune(const CutRules& rules) noexcept { rules_ = rules; }
 
   /// Whether of a mask in several pieces all are left that are expected or marked, and not only the most expected.
   void keep_pieces(bool all) noexcept { keeps_pieces_ = all; }
@@ -44,6 +48,7 @@ class MaskCutter {
 
   /// The problem of the last cut.
   [[nodiscard]] CutProblem problem() const noexcept;
+  /// That the last mask's pieces are of.
   [[nodiscard]] PieceFinder& pieces() noexcept { return finder_; }
 
  private:

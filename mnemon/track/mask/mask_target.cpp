@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <utility>
 
 #include <mnemon/track/region_weight.hpp>
@@ -22,8 +21,7 @@ constexpr double kRefitFrom = 0.3;   // contrast of colours from which a mask te
 constexpr double kRefitSure = 0.6;   // and from which it does surely
 constexpr double kUsualOff = 0.04;   // how far a side of a right box is from the mask's, in sides of that
 constexpr double kMostOff = 0.3;     // and how far no marked box is off: there the mask has missed a part
-constexpr double kUsualRate = 0.05;
-constexpr double kLeastContrast = 0.02;
+constexpr double kLeastMaskContrast = 0.02;
 // Of the contrast of colours. It tells little of whether the target is there: it falls as soon as the target comes
 // before something of its own colours.
 constexpr double kToldPower = 0.15;
@@ -34,7 +32,6 @@ constexpr double kMostResizing = 2.5;  // of what was looked at in a size of ano
 constexpr double kSamePose = 0.5;    // cells of the appearance, by which poses that are as good as one differ
 constexpr double kFitMargin = 1.25;  // of what a fit sees, for poses it may come to
 
-constexpr double kDegrees = 180 / std::numbers::pi;
 constexpr double kFirstDepth = 0.3;    // of what is taken for the target of a seeded box at first
 constexpr double kSafeDepth = 0.1;     // and where its colours leave too little of it
 constexpr double kMostOutside = -1.2;  // depth below which nothing is the target
@@ -50,7 +47,7 @@ class SeedDepth {
       : ellipse_(ellipse_of(region, box)), is_upright_(std::holds_alternative<Box>(region)), reach_(reach) {}
 
   [[nodiscard]] double at(Point place) const noexcept {
-    const double turn = ellipse_.angle_deg / kDegrees;
+    const double turn = ellipse_.angle_deg / kDegreesInRadian;
     const double x = place.x - ellipse_.middle.x;
     const double y = place.y - ellipse_.middle.y;
     const double u = (std::cos(turn) * x + std::sin(turn) * y) / ellipse_.half_w;
@@ -83,7 +80,7 @@ int MaskTarget::block_for(double scale) const noexcept {
 Box MaskTarget::grid_around(const TargetPose& pose, double margin) const noexcept {
   return upright_around({box_around(pose.middle, Appearance::kMargin * margin * w_ * pose.scale_x(),
                                     Appearance::kMargin * margin * h_ * pose.scale_y()),
-                         pose.turn * kDegrees});
+                         pose.turn * kDegreesInRadian});
 }
 
 void MaskTarget::look_around(const Frame& frame, const TargetPose& pose, double reach_px,
@@ -135,7 +132,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   const Box inner = box_of_mask();
   inset_from_ = {(inner.x - box.x) / inner.w, (inner.y - box.y) / inner.h};
   inset_to_ = {(box.x + box.w - inner.x - inner.w) / inner.w, (box.y + box.h - inner.y - inner.h) / inner.h};
-  usual_contrast_ = std::max(kLeastContrast, last().contrast);
+  usual_contrast_ = std::max(kLeastMaskContrast, last().contrast);
   usual_likeness_ = Usual(1, 1);
   if (rules_.refit && !std::holds_alternative<ImageView<const Byte>>(region)) refit();
   MaskSighting seen = sighting({pose, 1}, appearance_);
@@ -327,9 +324,9 @@ void MaskTarget::learn(const MaskSighting& seen) noexcept {
   count_colours();
   colours_.learn(rules_.colour_rate);
   usual_likeness_.take(seen.likeness);
-  usual_contrast_ += kUsualRate * (std::max(kLeastContrast, seen.contrast) - usual_contrast_);
+  usual_contrast_ += Usual::kRate * (std::max(kLeastMaskContrast, seen.contrast) - usual_contrast_);
   const double whole = seen.area / std::max(kLeastVisible, seen.visible);
-  usual_area_ += kUsualRate * (whole / (seen.pose.scale * seen.pose.scale) - usual_area_);
+  usual_area_ += Usual::kRate * (whole / (seen.pose.scale * seen.pose.scale) - usual_area_);
 }
 
 Point MaskTarget::search(const Frame& frame, const Box& box) noexcept {

@@ -18,7 +18,7 @@ namespace mnemon {
 
 /// A target as found in a frame. Its box is as large against that of the mask and what is hidden as the seeded box was.
 struct MaskSighting : Sighting {
-  TargetPose pose;
+  TargetPose pose;        ///< Of the target's cells in the frame.
   OrientedBox turned;     ///< A turned box that fits the mask, or `box` where that is not asked for.
   double likeness = 0;    ///< To what it looked like, in [0, 1].
   double contrast = 0;    ///< Of its colours to those around it.
@@ -40,6 +40,13 @@ class MaskTarget {
  public:
   /// Learns the target that the region marks. Of a box only part is the target: which, is cut out of it.
   MaskSighting start(const Frame& frame, const Region& region, const Box& box, const MaskRules& rules);
+
+  /// Goes on by other rules.
+  void retune(const MaskRules& rules) {
+    rules_ = rules;
+    cutter_.retune(rules);
+    if (!knows_seed_) forget_seed();
+  }
 
   /// Knows no more of the seed from now on than the latest appearance does, which is not pulled back to it any more.
   void forget_seed() noexcept {
@@ -94,13 +101,18 @@ class MaskTarget {
   /// Takes the last sighting into what is known, but for what is hidden.
   void learn(const MaskSighting& seen) noexcept;
 
+  /// What it looks like lately.
   [[nodiscard]] const Appearance& appearance() const noexcept { return appearance_; }
+  /// Of the target and what is around it.
   [[nodiscard]] const ColourModel& colours() const noexcept { return colours_; }
+  /// Of what it looks like, while it is surely held.
   [[nodiscard]] double usual_likeness() const noexcept { return usual_likeness_.value(); }
 
   /// The most promising place of the whole picture for a lost target.
   [[nodiscard]] Point search(const Frame& frame, const Box& box) noexcept;
+  /// The picture is looked through afresh.
   void start_search() noexcept { search_.start(); }
+  /// The search does not come to that place again soon.
   void leave_out(Point place) noexcept { search_.leave_out(place); }
 
   /// The pose of what the last look found, if its mask is all of the target: where that is, in the size that it has.

@@ -11,6 +11,7 @@
 
 namespace mnemon {
 
+/// What `mask-memory` goes by.
 struct MaskMemoryParams : MaskRules, RivalRules {
   std::string memory = "several";
   bool motion = true;
@@ -27,18 +28,20 @@ struct MaskMemoryParams : MaskRules, RivalRules {
         "memory", &P::memory, {"several", "seed", "latest"},
         "What is remembered beside the latest appearance: up to 7 frames, the seed's alone, or nothing, "
         "so that nothing pulls back to the seed either.");
-    schema.field("motion", &P::motion, "Whether the forecast of the target's motion counts.");
-    schema.field("motion_weight", &P::motion_weight, {0.0, 0.9}, "",
-                 "How much it counts beside likeness; raising it holds on to the path through look-alikes.");
-    schema.field(
+    schema.at_step().field("motion", &P::motion, "Whether the forecast of the target's motion counts.");
+    schema.at_step().field(
+        "motion_weight", &P::motion_weight, {0.0, 0.9}, "",
+        "How much it counts beside likeness; raising it holds on to the path through look-alikes.");
+    schema.at_step().field(
         "remember_likeness", &P::remember_likeness, {0.0, 1.5}, "of what is usual",
         "Likeness to the memory that a frame needs to be remembered; raising it keeps occluders out.");
-    schema.field(
+    schema.at_step().field(
         "remember_overlap", &P::remember_overlap, {0.0, 1.0}, "",
         "Overlap with its forecast box that a frame needs to be remembered; raising it keeps jumps out.");
-    schema.field(
+    schema.at_step().field(
         "all_looks", &P::all_looks, {1, 100}, "frames",
-        "Where one look explains a frame, from one frame with all looks to the next; raising it is quicker.");
+        "Where one look explains a frame, from one frame with all looks to the next; raising it is "
+        "quicker.");
     RivalRules::describe(schema);
   }
 };
@@ -55,7 +58,15 @@ struct MaskMemoryParams : MaskRules, RivalRules {
 /// keeps whole appearances and selects among cuts.
 class MaskMemory final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit MaskMemory(const MaskMemoryParams& params) : params_(params) {}
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const MaskMemoryParams& params) {
+    params_ = params;
+    target_.retune(params_);
+    loop_.retune(params_, params_);
+  }
 
  private:
   friend class HoldLoop;

@@ -13,7 +13,7 @@ namespace mnemon {
 namespace {
 
 // More of a likelihood beside the other channels lets a pose swell over surroundings of like colour.
-constexpr float kOfLikelihood = 0.15f;
+constexpr float kLikelihoodShare = 0.15f;
 constexpr float kLeastCounted = 0.04f;
 constexpr double kHeld = 0.01;  // of the moment of a target of equal slopes, by which its size is held
 
@@ -33,7 +33,7 @@ MNEMON_CLONES void count_row(const float* __restrict shape, const float* __restr
                              float* __restrict counts, float* __restrict likelihood_counts) noexcept {
   for (int i = 0; i < count; ++i) {
     counts[i] = shape[i] < kLeastCounted ? 0.0f : shape[i] * visible[i];
-    likelihood_counts[i] = kOfLikelihood * visible[i];
+    likelihood_counts[i] = kLikelihoodShare * visible[i];
   }
 }
 

@@ -9,7 +9,7 @@ namespace mnemon {
 /// By how much place, in cells of an appearance, size, turn, stretch and light of what is seen differ from it; size and
 /// stretch as logarithms.
 struct PoseStep {
-  double x = 0, y = 0, grown = 0, turned = 0, stretched = 0, light = 0;
+  double x = 0, y = 0, grown = 0, turned = 0, stretched = 0, light = 0;  ///< As above.
 };
 
 /// The least squares step of a fit of an appearance to what is seen, where cells that differ much count little. Size and

@@ -25,9 +25,9 @@ class PlaceSearch {
 
   /// A cell of what is looked for; public for the kernels.
   struct CoarseCell {
-    int row, col;  // from the pose's middle
-    float weight;  // of light and opponents
-    std::array<float, kPatchChannels> value;
+    int row, col;                             ///< From the pose's middle.
+    float weight;                             ///< Of light and opponents.
+    std::array<float, kPatchChannels> value;  ///< Of the appearance there.
   };
 
  private:

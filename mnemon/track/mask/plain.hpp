@@ -6,6 +6,7 @@
 
 namespace mnemon {
 
+/// What `mask-plain` goes by.
 struct MaskPlainParams : MaskRules {
   static void describe(auto& schema) {
     describe_pace<MaskPlainParams>(schema, {{"cells", 28}}, {});
@@ -20,7 +21,15 @@ struct MaskPlainParams : MaskRules {
 /// hidden, and adds a confidence and a search after a loss.
 class MaskPlain final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit MaskPlain(const MaskPlainParams& params) : params_(params) {}
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const MaskPlainParams& params) {
+    params_ = params;
+    target_.retune(params_);
+    loop_.retune(params_);
+  }
 
  private:
   friend class HoldLoop;

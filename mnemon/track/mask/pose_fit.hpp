@@ -7,7 +7,7 @@ namespace mnemon {
 
 /// A pose and how alike the patch is there to what was looked for.
 struct FittedPose {
-  TargetPose pose;
+  TargetPose pose;      ///< The one that fits best.
   double likeness = 0;  ///< In [0, 1], 1 where nothing differs.
 };
 

@@ -13,11 +13,12 @@ namespace mnemon {
 /// and on up to six more. Allocates nothing after `start`.
 class RememberedFrames {
  public:
-  static constexpr int kMost = 7;
+  static constexpr int kMost = 7;  ///< The seed's among them.
 
+  /// What is kept of a frame.
   struct One {
-    Appearance appearance;
-    TargetPose pose;
+    Appearance appearance;  ///< Of that frame alone.
+    TargetPose pose;        ///< Of the target on it.
   };
 
   /// Remembers the seed's frame alone, of a target of w x h px.
@@ -37,6 +38,7 @@ class RememberedFrames {
     return frames_[place_of(added_)];
   }
 
+  /// How many there are; the first is the seed's.
   [[nodiscard]] int size() const noexcept { return size_; }
   /// The seed's is the first.
   [[nodiscard]] const One& operator[](int i) const noexcept { return frames_[i]; }

@@ -17,7 +17,7 @@ inline constexpr float kLikelihoodUnit = 1 / 0.3f;  ///< What a likelihood of 1 
 
 /// The first three of them, of a colour of 255 levels a channel or of a mean of such colours.
 struct Opponents {
-  float light, red, yellow;
+  float light, red, yellow;  ///< Of light, red against green, and yellow against blue.
 };
 [[nodiscard]] inline Opponents opponents_of(float r, float g, float b) noexcept {
   constexpr float kLight = 1 / 30.0f;  // one over what usually tells things apart
@@ -49,11 +49,15 @@ class TargetPatch {
   /// Works out the other channels of the part shown, and puts all side by side for `mixed`, where that was not done yet.
   void mix() noexcept;
 
+  /// Cells.
   [[nodiscard]] int rows() const noexcept { return shown_.rows; }
+  /// Cells.
   [[nodiscard]] int cols() const noexcept { return shown_.cols; }
+  /// Pixels along a cell's side.
   [[nodiscard]] int block() const noexcept { return pixels_.block(); }
   /// The first pixel.
   [[nodiscard]] int left() const noexcept { return pixels_.left() + shown_.first_col * block(); }
+  /// The first pixel's row.
   [[nodiscard]] int top() const noexcept { return pixels_.top() + shown_.first_row * block(); }
   /// A channel; all but the likelihood only of what was shown when they were mixed.
   [[nodiscard]] ImageView<const float> plane(int channel) const noexcept {
@@ -69,11 +73,13 @@ class TargetPatch {
         mixed_.view().data + shown_.first_row * stride + std::ptrdiff_t{kPatchChannels} * shown_.first_col,
         rows(), cols(), kPatchChannels, stride};
   }
+  /// The cells' mean colours: rows x columns x 3.
   [[nodiscard]] ImageView<const Byte> cells() const noexcept {
     const ImageView<const Byte> all = pixels_.cells();
     return {all.row(shown_.first_row) + 3 * static_cast<std::ptrdiff_t>(shown_.first_col), rows(), cols(), 3,
             all.stride};
   }
+  /// Of a cell, as an index.
   [[nodiscard]] ColourIndex colour(int r, int c) const noexcept { return colour_index(&cells()(r, c)); }
 
   /// The likelihood of a cell's colour, in [0, 1].
@@ -91,7 +97,7 @@ class TargetPatch {
   }
   /// Places of cells.
   struct Extent {
-    double left, top, right, bottom;
+    double left, top, right, bottom;  ///< Cells.
   };
   /// Where the picture lies, which may be beyond the window.
   [[nodiscard]] Extent picture() const noexcept {
@@ -103,8 +109,9 @@ class TargetPatch {
   [[nodiscard]] Extent in_picture() const noexcept;
   /// The cells of a row that show some of the picture: from first to end.
   struct Run {
-    int first, end;
+    int first, end;  ///< The end is one past the last.
   };
+  /// The cells of a row that lie in the picture.
   [[nodiscard]] Run inside(int r) const noexcept {
     int end = cols();
     while (end > 0 && !is_inside(r, end - 1)) --end;

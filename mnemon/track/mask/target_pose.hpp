@@ -11,14 +11,17 @@ namespace mnemon {
 /// own x axis and shrunk along its y axis: a map from places about its middle on the seed frame, px, to places in a
 /// frame.
 struct TargetPose {
-  Point middle;
-  double scale = 1;
+  Point middle;        ///< Of the target, px.
+  double scale = 1;    ///< Of its size over that of the seed.
   double turn = 0;     ///< Radians, clockwise as seen on the screen.
   double stretch = 0;  ///< Logarithm of the stretch.
 
+  /// Along its first axis.
   [[nodiscard]] double scale_x() const noexcept { return scale * std::exp(stretch); }
+  /// Along its second axis.
   [[nodiscard]] double scale_y() const noexcept { return scale * std::exp(-stretch); }
 
+  /// From the target's middle at scale 1 without a turn, to the frame, px.
   [[nodiscard]] Point place_of(Point about_middle) const noexcept {
     const double x = scale_x() * about_middle.x;
     const double y = scale_y() * about_middle.y;

@@ -4,8 +4,7 @@
 namespace mnemon {
 
 Estimate ShiftAdaptive::do_seed(const Frame& frame, const Region& region, const Box& box) {
-  return follower_.start(frame, region, box, params_,
-                         ShapeFit::Limits{params_.most_growth, params_.turn_rate, params_.turns});
+  return follower_.start(frame, region, box, params_, limits());
 }
 
 }  // namespace mnemon

@@ -4,6 +4,7 @@
 
 namespace mnemon {
 
+/// What `shift-adaptive` goes by.
 struct ShiftAdaptiveParams : ShiftRules {
   ShiftAdaptiveParams() {
     confidence_half = 0.5;
@@ -19,13 +20,14 @@ struct ShiftAdaptiveParams : ShiftRules {
   static void describe(auto& schema) {
     using P = ShiftAdaptiveParams;
     ShiftRules::describe(schema);
-    schema.field(
+    schema.at_step().field(
         "most_growth", &P::most_growth, {1.0, 2.0}, "",
-        "Most that a side grows in one frame; raising it follows faster changes of size and swells sooner.");
-    schema.field(
+        "Most that a side grows in one frame; raising it follows faster changes of size and swells "
+        "sooner.");
+    schema.at_step().field(
         "turn_rate", &P::turn_rate, {0.01, 1.0}, "",
         "How much of a measured turn is taken in a frame; raising it follows faster and less steadily.");
-    schema.field("turns", &P::turns, "Whether the turn of the target is followed.");
+    schema.at_step().field("turns", &P::turns, "Whether the turn of the target is followed.");
   }
 };
 
@@ -34,7 +36,14 @@ struct ShiftAdaptiveParams : ShiftRules {
 /// 2004; ours measures shapes against that of the seed, above the level of the surroundings.
 class ShiftAdaptive final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit ShiftAdaptive(const ShiftAdaptiveParams& params) : params_(params) {}
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const ShiftAdaptiveParams& params) {
+    params_ = params;
+    follower_.retune(params_, limits());
+  }
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
@@ -44,6 +53,10 @@ class ShiftAdaptive final : public Tracker {
   [[nodiscard]] std::vector<SeedChoice> do_choices() const override { return follower_.choices(); }
   [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override {
     return std::make_unique<ShiftAdaptive>(*this);
+  }
+
+  [[nodiscard]] ShapeFit::Limits limits() const noexcept {
+    return {params_.most_growth, params_.turn_rate, params_.turns};
   }
 
   ShiftAdaptiveParams params_;

@@ -11,6 +11,7 @@ struct Moments {
   double count = 0;               ///< Samples in the ellipse.
   Point middle;                   ///< Mean place of the weights, px; the ellipse's where there are none.
   double xx = 0, xy = 0, yy = 0;  ///< Second moments about that place, px².
+  /// Mean weight, in [0, 1].
   [[nodiscard]] double density() const noexcept { return count > 0 ? mass / count : 0; }
 };
 
@@ -18,7 +19,7 @@ struct Moments {
 /// Allocates nothing once made.
 class BackProjection {
  public:
-  static constexpr int kSide = 80;
+  static constexpr int kSide = 80;  ///< Samples along a side of the window.
 
   BackProjection() : colours_(kSide, kSide), weights_(kSide, kSide) {}
 
@@ -28,7 +29,9 @@ class BackProjection {
   /// Weighs the colours of the last look anew.
   void weigh(const float* table) noexcept;
 
+  /// Of the samples, in [0, 1]: kSide x kSide.
   [[nodiscard]] ImageView<const float> weights() const noexcept { return weights_.view(); }
+  /// That was looked at last, px.
   [[nodiscard]] const Box& window() const noexcept { return window_; }
 
   /// Sums over the samples inside an ellipse; all sums are 0 where the ellipse holds no sample of the window.

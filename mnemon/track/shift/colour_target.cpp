@@ -6,6 +6,7 @@
 
 #include <mnemon/track/hold/confidence.hpp>
 #include <mnemon/track/hold/forecast.hpp>
+#include <mnemon/track/hold/usual.hpp>
 #include <mnemon/track/region_weight.hpp>
 
 namespace mnemon {
@@ -13,7 +14,6 @@ namespace {
 
 constexpr double kRingFrom = 1.15;  // of what is around the target, in its sizes
 constexpr double kRingTo = 1.7;
-constexpr double kUsualRate = 0.05;
 constexpr double kLeastContrast = 0.02;
 // A target whose likeness falls below this share of what is usual has changed at once: light, or another thing.
 constexpr double kSuddenChange = 0.85;
@@ -24,12 +24,16 @@ Ellipse grown(const Ellipse& ellipse, double factor) noexcept {
   return {ellipse.middle, ellipse.half_w * factor, ellipse.half_h * factor, ellipse.angle_deg};
 }
 
-void ColourTarget::start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules) {
+void ColourTarget::retune(const ShiftRules& rules) {
   rules_ = rules;
+  path_.reserve(rules.max_shifts + 1);
+}
+
+void ColourTarget::start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules) {
+  path_.clear();
+  retune(rules);
   size_ = frame.size();
   search_ = PictureSearch(size_);
-  path_.clear();
-  path_.reserve(rules.max_shifts + 1);
   colours_ = ColourDistribution();
   const Ellipse ellipse = ellipse_of(region, box);
   look(frame, ellipse);
@@ -105,10 +109,10 @@ void ColourTarget::learn(const Ellipse& ellipse) noexcept {
   count(ellipse);
   const double likeness = colours_.likeness();
   const bool sudden = likeness < kSuddenChange * usual_likeness_;
-  usual_likeness_ += kUsualRate * (likeness - usual_likeness_);
+  usual_likeness_ += Usual::kRate * (likeness - usual_likeness_);
   const Densities found = densities(ellipse);
-  usual_contrast_ += kUsualRate * (std::max(kLeastContrast, found.contrast()) - usual_contrast_);
-  usual_around_ += kUsualRate * (found.around - usual_around_);
+  usual_contrast_ += Usual::kRate * (std::max(kLeastContrast, found.contrast()) - usual_contrast_);
+  usual_around_ += Usual::kRate * (found.around - usual_around_);
   colours_.learn(sudden ? 0 : rules_.target_rate, rules_.around_rate);
 }
 

@@ -23,20 +23,21 @@ struct ShiftRules : HoldRules {
 
   static void describe(auto& schema) {
     using P = ShiftRules;
-    schema.field(
+    schema.at_step().field(
         "window", &P::window, {1.2, 6.0}, "target sizes",
         "Size of the window that is back-projected; raising it follows faster motion, more coarsely.");
-    schema.field(
+    schema.at_step().field(
         "reach_px", &P::reach_px, {0.0, 200.0}, "px",
         "Added to the window whatever the target's size; raising it helps small targets that move fast.");
-    schema.field("max_shifts", &P::max_shifts, {1, 200}, "shifts",
-                 "Most shifts from one start; raising it lets the target be further away.");
-    schema.field("min_shift_px", &P::min_shift_px, {0.001, 10.0}, "px",
-                 "Stops once a shift is shorter; raising it is faster and places less exactly.");
-    schema.field("target_rate", &P::target_rate, {0.0, 1.0}, "",
-                 "Weight of the newest frame in the target's colours; raising it follows changing light and "
-                 "drifts sooner.");
-    schema.field(
+    schema.at_step().field("max_shifts", &P::max_shifts, {1, 200}, "shifts",
+                           "Most shifts from one start; raising it lets the target be further away.");
+    schema.at_step().field("min_shift_px", &P::min_shift_px, {0.001, 10.0}, "px",
+                           "Stops once a shift is shorter; raising it is faster and places less exactly.");
+    schema.at_step().field(
+        "target_rate", &P::target_rate, {0.0, 1.0}, "",
+        "Weight of the newest frame in the target's colours; raising it follows changing light and "
+        "drifts sooner.");
+    schema.at_step().field(
         "around_rate", &P::around_rate, {0.0, 1.0}, "",
         "Weight of the newest frame in the surroundings' colours; raising it suits a moving camera.");
     describe_space<P>(schema);
@@ -50,6 +51,9 @@ class ColourTarget {
  public:
   /// Learns the colours in the region against those around it, in the space that tells them best apart.
   void start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules);
+
+  /// Goes on by other rules; the space of colours stays.
+  void retune(const ShiftRules& rules);
 
   /// Back-projects a window around the ellipse.
   void look(const Frame& frame, const Ellipse& ellipse) noexcept;
@@ -73,11 +77,16 @@ class ColourTarget {
 
   /// The most promising place of the whole picture for a lost target.
   [[nodiscard]] Point search(const Frame& frame, const Ellipse& ellipse) noexcept;
+  /// The picture is looked through afresh.
   void start_search() noexcept { search_.start(); }
+  /// The search does not come to that place again soon.
   void leave_out(Point place) noexcept { search_.leave_out(place); }
 
+  /// What of colours counts.
   [[nodiscard]] ColourParts space() const noexcept { return colours_.space().parts(); }
+  /// Of the last look.
   [[nodiscard]] const BackProjection& back_projection() const noexcept { return back_; }
+  /// That it goes by.
   [[nodiscard]] const ShiftRules& rules() const noexcept { return rules_; }
 
   /// Where the last shift went, from its start on.

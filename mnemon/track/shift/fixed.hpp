@@ -4,6 +4,7 @@
 
 namespace mnemon {
 
+/// Defaults of its own for what all of the family share.
 struct ShiftFixedParams : ShiftRules {
   ShiftFixedParams() {
     confidence_half = 0.63;
@@ -20,7 +21,14 @@ struct ShiftFixedParams : ShiftRules {
 /// colours by the target, and adds a confidence and a search after a loss.
 class ShiftFixed final : public Tracker {
  public:
+  /// Seeding comes next.
   explicit ShiftFixed(const ShiftFixedParams& params) : params_(params) {}
+
+  /// Goes on by other parameters, which differ in what acts at the step alone.
+  void retune(const ShiftFixedParams& params) {
+    params_ = params;
+    follower_.retune(params_);
+  }
 
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;

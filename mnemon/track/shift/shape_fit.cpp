@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <numbers>
 
 namespace mnemon {
 namespace {
@@ -13,11 +12,10 @@ constexpr double kSumTo = 1.5;          // sizes of the ellipse that moments are
 constexpr double kLeastLengthy = 0.15;  // below it a target is round, and has no turn
 constexpr double kLeastShare = 0.2;     // of the seeded sides
 // A target whose colours hardly stand out keeps its size; the more they do, the faster it may change.
-constexpr double kLeastContrast = 0.15;
-constexpr double kFullContrast = 0.6;
+constexpr double kSizedFrom = 0.15;
+constexpr double kSizedFreelyFrom = 0.6;
 constexpr double kMargin = 0.01;           // of the score, that a change of size must gain
 constexpr double kSteps[] = {0.05, 0.02};  // growths tried, coarse then fine
-constexpr double kDegrees = 180 / std::numbers::pi;
 
 double score_of(const ColourTarget& target, const Ellipse& ellipse) noexcept {
   const Moments inside = target.back_projection().moments_in(ellipse);
@@ -39,7 +37,7 @@ ShapeFit::Lie ShapeFit::lie_of(const ColourTarget& target, const Ellipse& ellips
   const double half_trace = 0.5 * (m.xx + m.yy);
   const double root = std::hypot(0.5 * (m.xx - m.yy), m.xy);
   if (!(m.mass > 0) || !(half_trace > 0)) return {};
-  return {0.5 * std::atan2(2 * m.xy, m.xx - m.yy) * kDegrees, root / half_trace};
+  return {0.5 * std::atan2(2 * m.xy, m.xx - m.yy) * kDegreesInRadian, root / half_trace};
 }
 
 void ShapeFit::fit(ColourTarget& target, Ellipse& ellipse) noexcept {
@@ -55,7 +53,7 @@ void ShapeFit::fit(ColourTarget& target, Ellipse& ellipse) noexcept {
   Ellipse fitted{ellipse.middle, ellipse.half_w / box_over_fit_.x, ellipse.half_h / box_over_fit_.y,
                  ellipse.angle_deg};
   const double sure =
-      std::clamp((target.usual_contrast() - kLeastContrast) / (kFullContrast - kLeastContrast), 0.0, 1.0);
+      std::clamp((target.usual_contrast() - kSizedFrom) / (kSizedFreelyFrom - kSizedFrom), 0.0, 1.0);
   size(target, fitted, std::pow(limits_.most_growth, sure));
   ellipse.half_w = std::max(kLeastShare * seed_.half_w, fitted.half_w * box_over_fit_.x);
   ellipse.half_h = std::max(kLeastShare * seed_.half_h, fitted.half_h * box_over_fit_.y);

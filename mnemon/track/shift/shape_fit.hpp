@@ -12,6 +12,7 @@ namespace mnemon {
 /// Source: moments for the turn as Bradski 1998, under a fading window that follows them, after Zivkovic and Kröse 2004.
 class ShapeFit {
  public:
+  /// How fast a shape may change.
   struct Limits {
     double most_growth = 1.1;  ///< Of a side in one frame, above 1.
     double turn_rate = 0.5;    ///< How much of a measured turn is taken, in (0, 1].
@@ -22,6 +23,9 @@ class ShapeFit {
 
   /// Starts afresh from a target that was just started.
   ShapeFit(const ColourTarget& target, const Ellipse& ellipse, const Limits& limits);
+
+  /// Goes on within other limits.
+  void retune(const Limits& limits) noexcept { limits_ = limits; }
 
   /// Fits the ellipse to the target's weights.
   void fit(ColourTarget& target, Ellipse& ellipse) noexcept;

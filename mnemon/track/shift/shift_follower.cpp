@@ -24,6 +24,12 @@ Estimate ShiftFollower::start(const Frame& frame, const Region& region, const Bo
   return estimate({true, 1});
 }
 
+void ShiftFollower::retune(const ShiftRules& rules, const std::optional<ShapeFit::Limits>& shape) {
+  loop_.retune(rules);
+  target_.retune(rules);
+  if (shape_ && shape) shape_->retune(*shape);
+}
+
 Estimate ShiftFollower::follow(const Frame& frame) { return estimate(loop_.follow(*this, frame)); }
 
 Estimate ShiftFollower::estimate(const Held& held) const noexcept {

@@ -18,6 +18,9 @@ class ShiftFollower {
   Estimate start(const Frame& frame, const Region& region, const Box& box, const ShiftRules& rules,
                  const std::optional<ShapeFit::Limits>& shape = {});
 
+  /// Goes on by other rules and within other limits; without limits the shape stays, as it did.
+  void retune(const ShiftRules& rules, const std::optional<ShapeFit::Limits>& shape = {});
+
   /// The estimate for the next frame. Allocates nothing.
   Estimate follow(const Frame& frame);
 
