@@ -7,5 +7,6 @@
 #ifdef MNEMON_ASSERTIONS
 #define MNEMON_ASSERT(condition) assert(condition)
 #else
+/// Ends the program where the condition is false, in builds with assertions; else nothing.
 #define MNEMON_ASSERT(condition) static_cast<void>(0)
 #endif

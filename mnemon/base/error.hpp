@@ -19,9 +19,9 @@ struct CallError : Error {
 
 /// Where in a file something was found. Lines and columns count from 1; 0 means "the file as a whole".
 struct Place {
-  std::filesystem::path file;
-  int line = 0;
-  int column = 0;
+  std::filesystem::path file;  ///< Which file it is.
+  int line = 0;                ///< Of the file, from 1; 0 where that says nothing.
+  int column = 0;              ///< Of the line, from 1; 0 where that says nothing.
 };
 
 /// Data from outside is missing or broken: the program ends with status 1.

@@ -10,6 +10,7 @@ namespace mnemon {
 /// tells things apart; it does not keep anybody from making two alike.
 class Fingerprint {
  public:
+  /// Takes further bytes in.
   void add(std::string_view bytes) noexcept;
   /// Sixteen hexadecimal digits.
   [[nodiscard]] std::string text() const;

@@ -17,6 +17,7 @@ namespace mnemon {
 /// A stream of random numbers that starts from a key; copies go on independently.
 class Random {
  public:
+  /// The same key gives the same numbers.
   explicit constexpr Random(std::uint64_t key) noexcept : state_(mix_bits(key + kStep)) {}
 
   /// The next 64 bits, all values alike.

@@ -11,7 +11,9 @@ template <class T>
 class Rare {
  public:
   Rare() = default;
+  /// Holds a copy of the value.
   Rare(const T& value) : value_(std::make_unique<T>(value)) {}
+  /// Holds a copy of what is there, if anything is.
   Rare(const std::optional<T>& value) : value_(value ? std::make_unique<T>(*value) : nullptr) {}
   Rare(const Rare& other) : value_(other.value_ ? std::make_unique<T>(*other.value_) : nullptr) {}
   Rare(Rare&&) noexcept = default;
@@ -19,9 +21,13 @@ class Rare {
   Rare& operator=(Rare&&) noexcept = default;
   ~Rare() = default;
 
+  /// Whether there is a value.
   [[nodiscard]] bool has_value() const noexcept { return value_ != nullptr; }
+  /// The same.
   explicit operator bool() const noexcept { return has_value(); }
+  /// The value, which there has to be.
   const T& operator*() const noexcept { return *value_; }
+  /// The same, to reach its members.
   const T* operator->() const noexcept { return value_.get(); }
 
   friend bool operator==(const Rare& a, const Rare& b) {

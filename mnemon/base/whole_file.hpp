@@ -40,6 +40,7 @@ class InTheMaking {
   InTheMaking(const InTheMaking&) = delete;
   InTheMaking& operator=(const InTheMaking&) = delete;
 
+  /// Where to write.
   [[nodiscard]] const std::filesystem::path& path() const noexcept { return passing_; }
 
   /// Gives it its name.
@@ -47,9 +48,11 @@ class InTheMaking {
   void finish();
 
  protected:
+  /// What is to be at `target` in the end.
   explicit InTheMaking(std::filesystem::path target);
   ~InTheMaking();
 
+  /// What is to be there in the end.
   [[nodiscard]] const std::filesystem::path& target() const noexcept { return target_; }
 
  private:
@@ -78,6 +81,7 @@ class Replace {
   /// It may hold pictures that are numbered, or folders of such.
   static Replace if_only_numbered_pictures();
 
+  /// Whether such a folder may be replaced.
   [[nodiscard]] bool allows(const std::filesystem::path& folder) const;
 
  private:
@@ -101,6 +105,7 @@ class ScratchFolder {
   ScratchFolder& operator=(const ScratchFolder&) = delete;
   ~ScratchFolder();
 
+  /// Where to write, until it is finished.
   [[nodiscard]] const std::filesystem::path& path() const noexcept { return path_; }
 
  private:

@@ -8,17 +8,17 @@ namespace mnemon {
 
 /// A place in the picture, px.
 struct Point {
-  double x = 0;
-  double y = 0;
+  double x = 0;  ///< To the right, px.
+  double y = 0;  ///< Downwards, px.
   bool operator==(const Point&) const = default;
 };
 
 /// An upright box: its top-left corner and its size, px. It may reach past the picture's edge.
 struct Box {
-  double x = 0;
-  double y = 0;
-  double w = 0;
-  double h = 0;
+  double x = 0;  ///< The left edge, px.
+  double y = 0;  ///< The upper edge, px.
+  double w = 0;  ///< Width, px.
+  double h = 0;  ///< Height, px.
   bool operator==(const Box&) const = default;
 };
 

@@ -11,11 +11,12 @@ namespace mnemon {
 /// Many upright boxes, each of their numbers in a plane of its own, as processors read them fastest. All planes are of
 /// one length; the memory is that of whoever gave it.
 struct BoxPlanes {
-  std::span<const double> x;
-  std::span<const double> y;
-  std::span<const double> w;
-  std::span<const double> h;
+  std::span<const double> x;  ///< Left edges, px.
+  std::span<const double> y;  ///< Upper edges, px.
+  std::span<const double> w;  ///< Widths, px.
+  std::span<const double> h;  ///< Heights, px; all four have as many.
 
+  /// How many boxes there are.
   [[nodiscard]] std::size_t size() const noexcept { return x.size(); }
 };
 
@@ -26,8 +27,11 @@ void overlaps_into(const BoxPlanes& a, const BoxPlanes& b, std::span<double> out
 template <std::size_t N>
 class BoxBatch {
  public:
+  /// Whether no further box can be added.
   [[nodiscard]] bool is_full() const noexcept { return size_ == N; }
+  /// How many boxes there are.
   [[nodiscard]] std::size_t size() const noexcept { return size_; }
+  /// Takes all boxes out.
   void clear() noexcept { size_ = 0; }
   /// \param box  Put behind the others; there is room where the batch is not full.
   void add(const Box& box) noexcept {
@@ -37,6 +41,7 @@ class BoxBatch {
     h_[size_] = box.h;
     ++size_;
   }
+  /// The boxes so far; holds until the next is added.
   [[nodiscard]] BoxPlanes planes() const noexcept {
     return {std::span(x_).first(size_), std::span(y_).first(size_), std::span(w_).first(size_),
             std::span(h_).first(size_)};

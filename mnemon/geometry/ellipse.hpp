@@ -9,10 +9,10 @@ namespace mnemon {
 
 /// An ellipse: its middle, half axes and turn, px and degrees, clockwise as seen on the screen.
 struct Ellipse {
-  Point middle;
-  double half_w = 0;
-  double half_h = 0;
-  double angle_deg = 0;
+  Point middle;          ///< Of the ellipse, px.
+  double half_w = 0;     ///< Half of the first axis, px.
+  double half_h = 0;     ///< Half of the second axis, px.
+  double angle_deg = 0;  ///< Of the first axis from the x-axis, clockwise, degrees.
 };
 
 /// The turned box around an ellipse.

@@ -2,17 +2,21 @@
 #pragma once
 #include <array>
 #include <cmath>
+#include <numbers>
 #include <span>
 
 #include <mnemon/geometry/box.hpp>
 
 namespace mnemon {
 
+inline constexpr double kDegreesInRadian =
+    180 / std::numbers::pi;  ///< What an angle in radians is multiplied by.
+
 /// A box turned about its centre: `box` before the turn, and the angle in degrees, clockwise as seen on the
 /// screen.
 struct OrientedBox {
-  Box box;
-  double angle_deg = 0;
+  Box box;               ///< As it would be without the turn, px.
+  double angle_deg = 0;  ///< Turned about its middle, clockwise, degrees.
   bool operator==(const OrientedBox&) const = default;
 };
 

@@ -8,12 +8,12 @@ namespace mnemon {
 
 /// Where a place lies between the middles of four pixels; beyond the edge, on it.
 struct Spot {
-  int left;
-  int top;
-  int right;
-  int bottom;
-  float across;
-  float down;
+  int left;      ///< Of the four samples, column.
+  int top;       ///< Row.
+  int right;     ///< Column beside `left`, or `left` itself at the edge.
+  int bottom;    ///< Row below `top`, or `top` itself at the edge.
+  float across;  ///< Weight of the right ones, in [0, 1].
+  float down;    ///< Weight of the lower ones, in [0, 1].
 };
 
 /// \param at_x, at_y  px, where the first pixel's middle is at (0.5, 0.5).

@@ -13,8 +13,8 @@ namespace mnemon {
 /// the largest shape when it is made; `start` gives it a smaller one for a while.
 class BitMask {
  public:
-  using Word = std::uint64_t;
-  static constexpr int kWordBits = 64;
+  using Word = std::uint64_t;           ///< Of a row's bits.
+  static constexpr int kWordBits = 64;  ///< Bits in a word.
 
   BitMask() = default;
   /// \param most_rows, most_cols  The largest shape, and the one that it has at first, all bits 0.
@@ -23,18 +23,24 @@ class BitMask {
   /// Takes on a shape, at most the largest, all bits 0.
   void start(int rows, int cols) noexcept;
 
+  /// Rows of the mask.
   [[nodiscard]] int rows() const noexcept { return rows_; }
+  /// Columns of the mask; the bits of a row beyond them are 0.
   [[nodiscard]] int cols() const noexcept { return cols_; }
   [[nodiscard]] int words() const noexcept { return words_; }  ///< Of a row.
+  /// The words of a row, lowest bit first.
   [[nodiscard]] std::span<Word> row(int r) noexcept {
     return std::span(bits_).subspan(static_cast<std::size_t>(r) * words_, words_);
   }
+  /// The words of a row, lowest bit first.
   [[nodiscard]] std::span<const Word> row(int r) const noexcept {
     return std::span(bits_).subspan(static_cast<std::size_t>(r) * words_, words_);
   }
+  /// Whether a bit is set.
   [[nodiscard]] bool at(int r, int c) const noexcept {
     return (row(r)[c / kWordBits] >> (c % kWordBits) & 1) != 0;
   }
+  /// Sets a bit.
   void set(int r, int c) noexcept { row(r)[c / kWordBits] |= Word{1} << (c % kWordBits); }
   /// Sets the bits of row `r` from column `first` up to and without `end`.
   void set_run(int r, int first, int end) noexcept;

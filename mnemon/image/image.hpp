@@ -17,22 +17,26 @@ namespace mnemon {
 /// Rows lie `stride` elements apart, which may be more than a row needs.
 template <class T>
 struct ImageView {
-  T* data = nullptr;
-  int rows = 0;
-  int cols = 0;
-  int channels = 1;
-  std::ptrdiff_t stride = 0;
+  T* data = nullptr;          ///< The first element; null for none.
+  int rows = 0;               ///< How many there are.
+  int cols = 0;               ///< How many there are.
+  int channels = 1;           ///< Values a pixel, side by side.
+  std::ptrdiff_t stride = 0;  ///< Elements from one row to the next.
 
+  /// The first element of a row.
   [[nodiscard]] T* row(int r) const noexcept {
     MNEMON_ASSERT(r >= 0 && r < rows);
     return data + r * stride;
   }
+  /// One element.
   [[nodiscard]] T& operator()(int r, int c, int channel = 0) const noexcept {
     MNEMON_ASSERT(c >= 0 && c < cols && channel >= 0 && channel < channels);
     return row(r)[static_cast<std::ptrdiff_t>(c) * channels + channel];
   }
   [[nodiscard]] int row_length() const noexcept { return cols * channels; }  ///< Elements in a row.
+  /// How many elements there are.
   [[nodiscard]] std::size_t size() const noexcept { return static_cast<std::size_t>(rows) * cols * channels; }
+  /// Whether there are none.
   [[nodiscard]] bool empty() const noexcept { return size() == 0; }
   /// True where no element lies between the end of a row and the start of the next.
   [[nodiscard]] bool is_contiguous() const noexcept { return stride == row_length(); }
@@ -41,9 +45,11 @@ struct ImageView {
     MNEMON_ASSERT(is_contiguous());
     return {data, size()};
   }
+  /// Whether rows, columns and channels are those of another.
   [[nodiscard]] bool has_shape_of(const ImageView<const std::remove_const_t<T>>& other) const noexcept {
     return rows == other.rows && cols == other.cols && channels == other.channels;
   }
+  /// The same picture, not to be written to.
   operator ImageView<const T>() const noexcept requires(!std::is_const_v<T>) {
     return {data, rows, cols, channels, stride};
   }
@@ -74,17 +80,27 @@ class Image {
   Image& operator=(Image&&) noexcept = default;
   ~Image() = default;
 
+  /// How many there are.
   [[nodiscard]] int rows() const noexcept { return rows_; }
+  /// How many there are.
   [[nodiscard]] int cols() const noexcept { return cols_; }
+  /// Values a pixel, side by side.
   [[nodiscard]] int channels() const noexcept { return channels_; }
+  /// Whether there are no elements.
   [[nodiscard]] bool empty() const noexcept { return view().empty(); }
+  /// The whole picture; holds as long as this does.
   [[nodiscard]] ImageView<T> view() noexcept { return {data_.get(), rows_, cols_, channels_, row_length()}; }
+  /// The whole picture; holds as long as this does.
   [[nodiscard]] ImageView<const T> view() const noexcept {
     return {data_.get(), rows_, cols_, channels_, row_length()};
   }
+  /// All elements in order.
   [[nodiscard]] std::span<T> elements() noexcept { return view().elements(); }
+  /// All elements in order.
   [[nodiscard]] std::span<const T> elements() const noexcept { return view().elements(); }
+  /// One element.
   [[nodiscard]] T& operator()(int r, int c, int channel = 0) noexcept { return view()(r, c, channel); }
+  /// One element.
   [[nodiscard]] const T& operator()(int r, int c, int channel = 0) const noexcept {
     return view()(r, c, channel);
   }
@@ -113,6 +129,6 @@ template <class T>
   return copy;
 }
 
-using Byte = std::uint8_t;
+using Byte = std::uint8_t;  ///< A value of a picture, 0 to 255.
 
 }  // namespace mnemon

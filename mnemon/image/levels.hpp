@@ -6,8 +6,8 @@ namespace mnemon {
 
 /// The lowest and the highest value of a picture.
 struct Levels {
-  float low = 0;
-  float high = 0;
+  float low = 0;   ///< What is black.
+  float high = 0;  ///< What is white.
   bool operator==(const Levels&) const = default;
 };
 

@@ -13,8 +13,8 @@ namespace mnemon {
 
 /// A mask as the lengths of its runs, which is a hundredth of its pixels or less.
 struct MaskRuns {
-  int rows = 0;
-  int cols = 0;
+  int rows = 0;  ///< Of the mask.
+  int cols = 0;  ///< Of the mask.
   /// Of pixels off and on in turn, row after row from the top left as one line; the first is off, and may be 0 long.
   std::vector<std::uint32_t> lengths;
 

@@ -21,6 +21,7 @@ class LineTaps {
   /// Plans for the stretch [begin, begin + length) in continuous coordinates; length at most max_length.
   void plan(double begin, double length) noexcept;
 
+  /// How many samples it makes.
   [[nodiscard]] int outputs() const noexcept { return outputs_; }
   [[nodiscard]] int taps() const noexcept { return taps_; }      ///< Input samples an output sample.
   [[nodiscard]] int origin() const noexcept { return origin_; }  ///< Lowest input sample used.
@@ -98,8 +99,8 @@ class Resizer {
 
 /// Maps output places to input places: x' = a x + b y + c, y' = d x + e y + f, all in pixels.
 struct Affine {
-  double a = 1, b = 0, c = 0;
-  double d = 0, e = 1, f = 0;
+  double a = 1, b = 0, c = 0;  ///< Of x'.
+  double d = 0, e = 1, f = 0;  ///< Of y'.
 };
 
 /// Fills `out` with `in` at the mapped places, between its pixels by bilinear interpolation.

@@ -11,6 +11,7 @@ template <class T>
 class Scratch {
  public:
   Scratch() = default;
+  /// For so many values, which are not set to anything.
   explicit Scratch(std::size_t count) : count_(count), data_(std::make_unique_for_overwrite<T[]>(count)) {}
   Scratch(const Scratch& other) {
     if (other.data_) *this = Scratch(other.count_);
@@ -20,6 +21,7 @@ class Scratch {
   Scratch& operator=(Scratch&&) noexcept = default;
   ~Scratch() = default;
 
+  /// The first of them.
   [[nodiscard]] T* get() noexcept { return data_.get(); }
 
  private:

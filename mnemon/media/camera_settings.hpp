@@ -30,6 +30,7 @@ class CameraSettings {
 /// model is worthless within seconds where they drift. At its end the camera goes by itself again.
 class HeldCamera {
  public:
+  /// Holds what can be held, and lets it go again at the end.
   explicit HeldCamera(std::unique_ptr<CameraSettings> settings);
   HeldCamera(const HeldCamera&) = delete;
   HeldCamera& operator=(const HeldCamera&) = delete;

@@ -11,9 +11,9 @@ namespace mnemon {
 
 /// A colour to draw with; each part in [0, 1].
 struct Ink {
-  double red = 0;
-  double green = 0;
-  double blue = 0;
+  double red = 0;    ///< In [0, 1].
+  double green = 0;  ///< In [0, 1].
+  double blue = 0;   ///< In [0, 1].
 };
 
 /// Told apart in every kind of colour vision, and on light and dark ground by their dark rim: truth is white

@@ -14,9 +14,9 @@ namespace mnemon {
 
 /// A frame that stays as long as somebody has it.
 struct KeptFrame {
-  std::shared_ptr<const Image<Byte>> rgb;
-  int index = 0;
-  double time_s = 0;
+  std::shared_ptr<const Image<Byte>> rgb;  ///< The picture, which lives as long as this does.
+  int index = 0;                           ///< Of the frame in its sequence, from 0.
+  double time_s = 0;                       ///< Since the first frame, s.
 
   /// A view of it, as trackers take it.
   [[nodiscard]] Frame frame() const { return {rgb->view(), index, time_s}; }

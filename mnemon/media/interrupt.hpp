@@ -13,6 +13,7 @@ class Interrupt {
 
   /// May be called from any thread, and from a signal's handler.
   void raise() const noexcept;
+  /// Whether the program was asked to end.
   [[nodiscard]] bool is_raised() const noexcept;
   /// Of a file that can be read from once it is raised, for `poll`.
   [[nodiscard]] int descriptor() const noexcept { return descriptor_; }

@@ -30,7 +30,7 @@ struct AvFreer {
 };
 
 template <class T>
-using AvPtr = std::unique_ptr<T, AvFreer>;
+using AvPtr = std::unique_ptr<T, AvFreer>;  ///< Something of libav's that frees itself.
 
 /// To be called before anything else of the package: keeps it from printing, and makes its devices known.
 void use_av();

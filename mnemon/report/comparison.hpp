@@ -22,13 +22,14 @@ struct Standing {
 
 /// Two trackers on the sequences that all trackers of the comparison have a score for.
 struct Comparison {
-  int better = 0;  ///< Place of the one with the larger mean.
-  int worse = 0;
-  int sequences = 0;
+  int better = 0;         ///< Place of the one with the larger mean.
+  int worse = 0;          ///< Where the second is worse.
+  int sequences = 0;      ///< That both have.
   double difference = 0;  ///< Of better less worse, in the mean.
   Interval interval;      ///< 95 %, for all pairs at once.
   Figure p;               ///< Of the signed-rank test, corrected for the number of pairs; it decides nothing.
 
+  /// Whether the interval of the difference leaves out 0.
   [[nodiscard]] bool is_separated() const noexcept {
     return mnemon::is_separated(sequences, difference, interval);
   }

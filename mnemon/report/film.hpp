@@ -15,8 +15,8 @@ namespace mnemon {
 
 /// A colour that somebody wants for a tracker.
 struct FilmInk {
-  std::string label;
-  Ink ink;
+  std::string label;  ///< In the legend.
+  Ink ink;            ///< Of the box.
 };
 
 /// A colour from `LABEL=#rrggbb`.

@@ -9,8 +9,8 @@ namespace mnemon {
 
 /// A word or two about what is drawn in a colour.
 struct LegendEntry {
-  std::string text;
-  Ink ink;
+  std::string text;  ///< What stands beside the line.
+  Ink ink;           ///< Of the line.
 };
 
 /// How high the entries are one after the other, from left to right and then in further lines, px.

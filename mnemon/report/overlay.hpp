@@ -12,8 +12,8 @@ namespace mnemon {
 
 /// One tracker's answer, to be drawn.
 struct Drawn {
-  std::string label;
-  TraceRow row;
+  std::string label;  ///< In the legend.
+  TraceRow row;       ///< What the tracker says.
 };
 
 /// Draws frame after frame of one sequence. Each tracker has its colour, its kind of line and a trail of where it

@@ -11,12 +11,12 @@ namespace mnemon {
 
 /// A tracker's line.
 struct PanelRow {
-  std::string label;
-  Ink ink;
+  std::string label;              ///< Of the tracker.
+  Ink ink;                        ///< Of its bar.
   Stroke stroke = Stroke::solid;  ///< As its box is drawn.
-  bool present = true;
-  double confidence = 1;   ///< Shown as a bar, from 0 to 1.
-  std::string aside = {};  ///< A few words more, such as what a step took.
+  bool present = true;            ///< Whether the tracker claims the target.
+  double confidence = 1;          ///< Shown as a bar, from 0 to 1.
+  std::string aside = {};         ///< A few words more, such as what a step took.
 };
 
 /// How high the lines are, px; they stand in as many columns as have room.

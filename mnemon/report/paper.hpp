@@ -18,10 +18,10 @@ struct PaperForm {
 
 /// One table in three forms: the best value of a column is bold and the second underlined; floors are not marked.
 struct PaperTable {
-  std::string name;  ///< Of its files.
-  std::string latex;
-  std::string markdown;
-  std::string csv;  ///< Of full numbers, with the ends of intervals.
+  std::string name;      ///< Of its files.
+  std::string latex;     ///< For LaTeX, with nothing to load.
+  std::string markdown;  ///< For Markdown.
+  std::string csv;       ///< Of full numbers, with the ends of intervals.
 };
 
 /// The tables for print: the trackers over all sequences, and by tag where there are tags.

@@ -15,8 +15,8 @@ namespace mnemon {
 
 /// The mean of the figures that are known, with what it is worth.
 struct MeanOver {
-  Figure mean;
-  int known = 0;
+  Figure mean;                       ///< Null for none.
+  int known = 0;                     ///< How many are.
   std::optional<Interval> interval;  ///< 95 %, over sequences.
 };
 [[nodiscard]] MeanOver mean_over(const std::vector<Figure>& figures);
@@ -25,8 +25,10 @@ struct MeanOver {
 /// means over those that did not fail. Places are those of the study, which must outlive this.
 class Results {
  public:
+  /// The study must outlive it.
   explicit Results(const Study& study);
 
+  /// That these are of.
   [[nodiscard]] const Study& study() const noexcept { return study_; }
   /// The trackers that tables are about: all but the variations of sweeps.
   [[nodiscard]] const std::vector<int>& trackers() const noexcept { return trackers_; }

@@ -10,11 +10,12 @@ namespace mnemon {
 /// Which of a study's trackers are shown, and as what. Nothing is run again for it.
 struct Selection {
   std::vector<std::string> only;  ///< Labels as the plan gives them; empty for all.
+  /// Another name for a tracker.
   struct Renaming {
-    std::string label;
-    std::string shown;
+    std::string label;  ///< As the study has it.
+    std::string shown;  ///< As it is to be shown.
   };
-  std::vector<Renaming> rename;
+  std::vector<Renaming> rename;  ///< In any order.
 };
 
 /// The study as it would be with these trackers alone, under their new labels. Variations of sweeps go with the entry that they vary.

@@ -21,10 +21,10 @@ struct StressCurve {
 
 /// One [[stress]] of a plan.
 struct StressResult {
-  std::string scene;
-  std::string knob;
-  std::vector<double> levels;  ///< Rising.
-  std::vector<int> randoms;
+  std::string scene;                ///< Whose knob was turned.
+  std::string knob;                 ///< Which one.
+  std::vector<double> levels;       ///< Rising.
+  std::vector<int> randoms;         ///< The random numbers at each level.
   std::vector<StressCurve> curves;  ///< A tracker; variations of sweeps are left out.
 };
 

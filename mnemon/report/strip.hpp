@@ -11,8 +11,8 @@ namespace mnemon {
 
 /// A small picture of a frame with the truth and every tracker's estimate drawn on it.
 struct StripPicture {
-  int frame = 0;
-  Image<Byte> rgb;
+  int frame = 0;                       ///< Its number in the sequence.
+  Image<Byte> rgb;                     ///< What is shown of it: rows x columns x 3.
   std::string caption;                 ///< The frame's number, and `absent` where the truth says so.
   std::vector<LegendEntry> lost = {};  ///< The trackers that say they do not see the target.
 };

@@ -9,10 +9,12 @@ namespace mnemon {
 
 /// A table as text, ready to be laid out.
 struct ReportTable {
+  /// What stands above and in a column.
   struct Column {
-    std::string heading;
-    std::string help;  ///< What the figure is, in a sentence.
+    std::string heading;  ///< Of the column.
+    std::string help;     ///< What the figure is, in a sentence.
   };
+  /// One line of the table.
   struct Row {
     std::string tracker;             ///< Or what else the row is of.
     std::string sequence;            ///< Or what the row is over.
@@ -21,10 +23,10 @@ struct ReportTable {
     int tracker_place = 0;           ///< -1 where the row is not one of a tracker.
   };
   std::string first = "tracker";  ///< Headings of what the rows are.
-  std::string second = "over";
-  std::vector<Column> columns;
-  std::vector<Row> rows;
-  std::string footnote;  ///< What the table's asterisks mean; empty where it has none.
+  std::string second = "over";    ///< What to compare with.
+  std::vector<Column> columns;    ///< From the left.
+  std::vector<Row> rows;          ///< From the top.
+  std::string footnote;           ///< What the table's asterisks mean; empty where it has none.
 };
 
 /// A row a tracker: the mean over its sequences, every sequence with the same weight; speeds over all steps

@@ -16,7 +16,7 @@ struct FollowOptions {
   int step = 1;             ///< Of every so many frames from the seed's on the first is followed.
   double smooth_s =
       0;  ///< Answers are smoothed over that time, s; those that move at a constant rate lag by it.
-  StepLimit limit = {};
+  StepLimit limit = {};  ///< How long a step may take.
 
   /// \throws CallError  where they ask for no frame.
   void check() const;
@@ -29,8 +29,8 @@ using MarkOnFrame = std::function<std::optional<Region>(const Frame& frame, bool
 /// A step of following: the row of the trace, and the frame it belongs to, null where the tracker was not given one.
 /// Holds until the next step.
 struct FollowStep {
-  TraceRow row;
-  const Frame* frame = nullptr;
+  TraceRow row;                  ///< What the tracker answered, with the step's time.
+  const Frame* frame = nullptr;  ///< The frame itself; null once the next is taken.
 };
 
 /// A tracker's way through frames as they come, pulled step by step. It keeps nothing of them. Frames before the first mark are
@@ -46,6 +46,7 @@ class Following {
   /// \throws Error  as the tracker and the frames do, and where an estimate is not finite.
   [[nodiscard]] std::optional<FollowStep> step();
 
+  /// That follows.
   [[nodiscard]] Tracker& tracker() noexcept { return tracker_; }
 
  private:

@@ -13,7 +13,7 @@ namespace mnemon {
 
 /// What a frame came to.
 struct Label {
-  Mark mark;
+  Mark mark;             ///< Where the target is, and who says so.
   double sure = 1;       ///< From 0 to 1: 1 on key frames.
   std::string why = {};  ///< What a person should look at it for; empty where nothing is odd.
   MaskRuns mask = {};    ///< Of the direction that counted more, where the tracker has masks; empty for none.

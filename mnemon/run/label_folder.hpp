@@ -11,8 +11,8 @@ namespace mnemon {
 
 /// What was written of labels.
 struct LabelCounts {
-  int frames = 0;
-  int masks = 0;
+  int frames = 0;     ///< That have a label.
+  int masks = 0;      ///< That were written.
   int to_review = 0;  ///< Frames that a person should look at.
 };
 

@@ -20,10 +20,10 @@ struct PairOptions {
 
 /// What was written.
 struct PairCounts {
-  int pictures = 0;
-  int masks = 0;
+  int pictures = 0;                        ///< That were written.
+  int masks = 0;                           ///< Likewise.
   std::vector<std::string> training = {};  ///< Names of sequences.
-  std::vector<std::string> checking = {};
+  std::vector<std::string> checking = {};  ///< Likewise, those that are set aside.
 };
 
 /// Writes pictures with their boxes, and masks where there are any, as something to learn from: `pictures/SEQUENCE/000000.png`, `masks/...` and

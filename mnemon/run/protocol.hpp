@@ -20,8 +20,8 @@ namespace mnemon {
 
 /// Where a run begins.
 struct Start {
-  int frame = 0;
-  Box box;
+  int frame = 0;  ///< Its number in the sequence.
+  Box box;        ///< What the tracker is given, px.
   bool operator==(const Start&) const = default;
 };
 
@@ -30,31 +30,31 @@ using MakeTracker = std::function<std::unique_ptr<Tracker>()>;
 
 /// What a run finds on its sequence.
 struct ProtocolGround {
-  MakeTracker make;
-  OpenFrames open;
-  const Truth& truth;
-  double rate_hz = 30;  ///< Of the sequence.
-  Start start;
-  StepLimit limit = {};
+  MakeTracker make;      ///< The tracker.
+  OpenFrames open;       ///< The frames, from any of them on.
+  const Truth& truth;    ///< What is right.
+  double rate_hz = 30;   ///< Of the sequence.
+  Start start;           ///< Where it begins.
+  StepLimit limit = {};  ///< How long a step may take.
 };
 
 /// How well a tracker does at a camera's rate.
 struct RateArea {
-  double rate_hz = 0;
-  Figure success_area;
+  double rate_hz = 0;   ///< At which frames come.
+  Figure success_area;  ///< With the frames in between skipped.
   bool operator==(const RateArea&) const = default;
 };
 
 /// What a run leaves behind.
 struct ProtocolRun {
-  Trace trace;
+  Trace trace;                  ///< What the tracker answered, and what was done to it.
   Figure highest_rate_hz = {};  ///< Under `live`: the highest rate at which it still does nearly as well.
   std::vector<RateArea> rate_areas = {};  ///< Under `live`: by rising rate.
 };
 
 /// All there is to know of a protocol.
 struct ProtocolEntry {
-  std::string name;
+  std::string name;     ///< As plans have it.
   std::string summary;  ///< One sentence.
   Schema schema;        ///< Of its parameters.
   /// Whether its runs are timed, one at a time.
@@ -79,8 +79,8 @@ struct ProtocolEntry {
 
 /// A protocol with its parameters, all of them.
 struct Protocol {
-  std::string name;
-  ParamSet params;
+  std::string name;  ///< As plans have it.
+  ParamSet params;   ///< Those that are given; the rest have their defaults.
 
   /// What there is to know of it.
   [[nodiscard]] const ProtocolEntry& entry() const;

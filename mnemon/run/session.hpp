@@ -12,8 +12,8 @@ namespace mnemon {
 
 /// A region that somebody gave on a frame, to seed a tracker there or to correct it.
 struct SessionMark {
-  int frame = 0;
-  Region region;
+  int frame = 0;                                 ///< On which it was given.
+  Region region;                                 ///< What is the target on it, px.
   std::shared_ptr<const Image<Byte>> mask = {};  ///< What a region that is a mask is a view of; else null.
 };
 
@@ -55,6 +55,11 @@ class Session {
   /// The tracker as it is after a frame, for its stages and mask. It holds until the next call, and is not to be stepped.
   /// \throws Error  as seek does.
   [[nodiscard]] Tracker& tracker_on(int frame);
+
+  /// One step of the way to the tracker as it is after a frame whose row has been worked out. \returns  That tracker once it is
+  /// there, else null.
+  /// \throws Error  as seek does.
+  [[nodiscard]] Tracker* towards(int frame);
 
   /// The last frame whose row has been worked out; nothing where none has.
   [[nodiscard]] std::optional<int> last_frame() const;

@@ -10,6 +10,7 @@ namespace mnemon {
 
 /// How long a step may take; one that took longer is an error.
 struct StepLimit {
+  /// The most that it may take; no limit where infinite.
   double ms = std::numeric_limits<double>::infinity();
 };
 

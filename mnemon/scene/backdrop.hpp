@@ -26,7 +26,9 @@ class Backdrop {
   void grow_thicket(double level, Point clear, double radius, std::uint64_t key);
 
   [[nodiscard]] int rows() const noexcept { return base_.rows(); }  ///< With the margins.
+  /// Of the picture that the camera sees parts of.
   [[nodiscard]] int cols() const noexcept { return base_.cols(); }
+  /// Beyond the frame on each side, px.
   [[nodiscard]] int margin() const noexcept { return margin_; }
 
   /// Fills an RGB picture of that size with what is behind the target; time moves cloud and water.
@@ -34,6 +36,7 @@ class Backdrop {
 
   /// What is in front of whatever flies low: RGB, and which share of each pixel it covers, in [0, 1].
   [[nodiscard]] ImageView<const float> front() const noexcept { return land_.view(); }
+  /// Which share of each pixel is hidden by the land in front, in [0, 1].
   [[nodiscard]] ImageView<const float> front_cover() const noexcept { return land_cover_.view(); }
 
   /// The first row of the front, with the margin.

@@ -10,6 +10,7 @@ namespace mnemon {
 /// A camera that a hand holds, more or less still.
 class Camera {
  public:
+  /// Moves as the parameters say; the key draws its path.
   Camera(const SceneParams& params, std::uint64_t key);
 
   /// Whether it moves at all.

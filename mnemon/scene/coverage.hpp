@@ -24,7 +24,9 @@ class CoverageTile {
   /// Ends adding: the covered shares, each in [0, 1], as rows x cols.
   [[nodiscard]] ImageView<const float> finish();
 
+  /// Of the tile in the picture, its first.
   [[nodiscard]] int row() const noexcept { return row_; }
+  /// Of the tile in the picture, its first.
   [[nodiscard]] int col() const noexcept { return col_; }
 
  private:

@@ -28,19 +28,19 @@ class Layout {
   /// \throws CallError  naming the parameter that does not exist or is out of range.
   Layout(const SceneSpec& scene_spec, const ParamSet& set, std::uint64_t random);
 
-  SceneSpec spec;
-  SceneParams params;
-  std::uint64_t key;  ///< Differs between scenes of one random number.
-  Camera camera;
-  std::unique_ptr<const Target> target;
-  std::vector<Pose> poses;
-  std::unique_ptr<const Target> other;  ///< How those look that are like the target.
-  std::vector<std::vector<Pose>> others;
-  std::vector<Polygon> outlines;  ///< Of the target, px.
-  Backdrop backdrop;
-  std::vector<CloudBank> banks;
-  std::vector<Seen> seen;
-  Truth truth;
+  SceneSpec spec;                         ///< What was asked for.
+  SceneParams params;                     ///< With what was set.
+  std::uint64_t key;                      ///< Differs between scenes of one random number.
+  Camera camera;                          ///< Where it looks on each frame.
+  std::unique_ptr<const Target> target;   ///< The target as a shape.
+  std::vector<Pose> poses;                ///< Of the target, one a frame.
+  std::unique_ptr<const Target> other;    ///< How those look that are like the target.
+  std::vector<std::vector<Pose>> others;  ///< Of each of those that look like it, one a frame.
+  std::vector<Polygon> outlines;          ///< Of the target, px.
+  Backdrop backdrop;                      ///< What is behind.
+  std::vector<CloudBank> banks;           ///< What passes before the target.
+  std::vector<Seen> seen;                 ///< What is to be seen of the target, one a frame.
+  Truth truth;                            ///< What is right.
 
   /// A frame's time, s.
   [[nodiscard]] double time_of(int frame) const noexcept { return frame / params.rate_hz; }

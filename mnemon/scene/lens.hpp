@@ -11,6 +11,7 @@ namespace mnemon {
 /// given, so that threads may share a lens.
 class Lens {
  public:
+  /// Blurs, vignettes and adds noise as the parameters say; the key draws the noise.
   Lens(const SceneParams& params, std::uint64_t key);
 
   /// Dulls what is far, towards the colour of the air; `depth` is the share of the haze that lies before it, in [0, 1].

@@ -8,9 +8,9 @@ namespace mnemon {
 
 /// A colour of a scene, in grey levels from 0 to 255; more for what shines.
 struct Tint {
-  float red = 0;
-  float green = 0;
-  float blue = 0;
+  float red = 0;    ///< 0 to 255.
+  float green = 0;  ///< 0 to 255.
+  float blue = 0;   ///< 0 to 255.
 };
 
 /// `share` of the way from a to b.
@@ -39,10 +39,11 @@ inline void lay(float* pixel, float share, Tint tint) noexcept {
 
 /// The whole pixels of a picture that an outline reaches into; empty where none.
 struct Reach {
-  int top = 0;
-  int left = 0;
-  int rows = 0;
-  int cols = 0;
+  int top = 0;   ///< The first row.
+  int left = 0;  ///< The first column.
+  int rows = 0;  ///< How many.
+  int cols = 0;  ///< How many.
+  /// Whether it holds no pixel.
   [[nodiscard]] bool is_empty() const noexcept { return rows <= 0 || cols <= 0; }
 };
 [[nodiscard]] Reach reach_of(const Polygon& outline, int rows, int cols) noexcept;
@@ -72,14 +73,15 @@ void fill_even(const Polygon& outline, ImageView<float> rgb, CoverageTile& tile,
 /// Transparent paper to paint shapes on, one over the other, which is then laid over a picture.
 struct Paper {
   Paper() = default;
+  /// For pictures of that size, with nothing painted.
   Paper(int rows, int cols) : rgb(rows, cols, 3), cover(rows, cols), tile(rows, cols) {}
 
   /// Paints the inside of an outline in one colour.
   void paint(const Polygon& outline, Tint tint);
 
-  Image<float> rgb;
-  Image<float> cover;  ///< Which share of each pixel is painted, in [0, 1].
-  CoverageTile tile{0, 0};
+  Image<float> rgb;         ///< Colours, 0 to 255: rows x columns x 3.
+  Image<float> cover;       ///< Which share of each pixel is painted, in [0, 1].
+  CoverageTile tile{0, 0};  ///< Room for what one outline covers.
 };
 
 /// Lays a row of RGB pixels over another by the share that each covers.

@@ -37,9 +37,12 @@ struct Pose {
 /// From a target's own units, in which its height is 1 and y goes down, to the picture.
 class Placing {
  public:
+  /// From a shape's own places to those of a frame.
   explicit Placing(const Pose& pose);
 
+  /// A place of the shape, px of the frame.
   [[nodiscard]] Point operator()(Point p) const noexcept;
+  /// All places of a shape, px of the frame.
   [[nodiscard]] Polygon operator()(const Polygon& shape) const;
 
   /// The place in own units that a place in the picture shows, waves aside.

@@ -25,6 +25,7 @@ class Scene {
   Scene(Scene&&) noexcept;
   ~Scene();
 
+  /// As they were set, or are by default.
   [[nodiscard]] const SceneParams& params() const noexcept;
 
   /// Truth of every frame, at the middle of its exposure. The box is the smallest around the target's outline,

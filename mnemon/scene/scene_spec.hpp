@@ -113,12 +113,12 @@ enum class TargetKind { kite, streamer, balloon, beacon };
 
 /// A sequence that can be rendered, as data.
 struct SceneSpec {
-  std::string name;
-  std::string title;
-  TargetKind target = TargetKind::kite;
-  std::vector<std::string> tags;  ///< Besides those of its knobs.
-  std::vector<FlightKey> keys;    ///< By rising time, at least one; none for a balloon.
-  ParamSet set;                   ///< Values of SceneParams that differ from the defaults.
+  std::string name;                      ///< As `mnemon scene` has it.
+  std::string title;                     ///< In a few words.
+  TargetKind target = TargetKind::kite;  ///< What is followed.
+  std::vector<std::string> tags;         ///< Besides those of its knobs.
+  std::vector<FlightKey> keys;           ///< By rising time, at least one; none for a balloon.
+  ParamSet set;                          ///< Values of SceneParams that differ from the defaults.
 };
 
 /// Reads scenes from TOML text; `file` is what messages call it.

@@ -10,14 +10,14 @@ namespace mnemon {
 
 /// How the signs of a wild bootstrap are drawn. It is stated in docs/scores.md.
 struct SignDraws {
-  int draws = 10'000;
-  std::uint64_t key = 1;
+  int draws = 10'000;     ///< How many times signs are drawn.
+  std::uint64_t key = 1;  ///< Of the random numbers.
 };
 
 /// Two of several trackers on the same sequences.
 struct Difference {
-  int first = 0;  ///< Their places among the trackers.
-  int second = 0;
+  int first = 0;      ///< Their places among the trackers.
+  int second = 0;     ///< The other one's, which comes later.
   double mean = 0;    ///< Of first less second.
   Interval interval;  ///< Infinite where there are too few sequences to say anything.
 };

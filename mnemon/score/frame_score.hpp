@@ -11,7 +11,7 @@ namespace mnemon {
 
 /// How one frame with truth went.
 struct FrameScore {
-  int frame = 0;
+  int frame = 0;               ///< Its number in the sequence.
   bool scored = true;          ///< False for settling frames after a reseed, which only count towards a loss.
   bool present = true;         ///< The truth says so.
   bool found = false;          ///< The estimate says so, with proper finite numbers.
@@ -21,17 +21,17 @@ struct FrameScore {
   /// Centre error over the truth's size, in the truth's own axes. Source: Müller and others, ECCV 2018.
   double relative_error = 0;
   Figure angle_error_deg;  ///< Where both boxes are turned.
-  double confidence = 1;
+  double confidence = 1;   ///< Of the estimate, in [0, 1].
 };
 
 /// A run frame by frame: the frames with truth after the seed that are scored or settling, by rising frame.
 struct FrameScores {
-  int seed_frame = 0;
-  int last_frame = 0;  ///< Of truth and trace together.
-  std::vector<FrameScore> frames;
-  std::vector<int> losses;     ///< Frames with the event loss.
-  std::vector<int> reseeds;    ///< Frames with the event reseed.
-  bool has_positions = false;  ///< Of some row of the trace.
+  int seed_frame = 0;              ///< On which the tracker was given the target.
+  int last_frame = 0;              ///< Of truth and trace together.
+  std::vector<FrameScore> frames;  ///< One a frame.
+  std::vector<int> losses;         ///< Frames with the event loss.
+  std::vector<int> reseeds;        ///< Frames with the event reseed.
+  bool has_positions = false;      ///< Of some row of the trace.
 };
 
 /// Below it a present frame is off. Source: Kristan and others, ECCV workshops 2020.
@@ -43,9 +43,9 @@ inline constexpr int kRestartSettle = 10;
 
 /// By which rule a run was started again.
 struct RestartRule {
-  double loss_overlap = kLossOverlap;
-  int loss_patience = kLossPatience;
-  int settle = kRestartSettle;
+  double loss_overlap = kLossOverlap;  ///< Below it a present frame is off.
+  int loss_patience = kLossPatience;   ///< So many off frames in a row are a loss.
+  int settle = kRestartSettle;         ///< Frames after a reseed that are not scored.
 };
 
 /// Whether an estimate claims the target and gives a box that can be scored.

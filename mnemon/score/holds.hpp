@@ -12,11 +12,14 @@ namespace mnemon {
 struct HoldPoint {
   double confidence = 0;  ///< Only frames at least this sure count as found.
   int right = 0;          ///< Right holds.
-  int found = 0;
-  int present = 0;
+  int found = 0;          ///< Frames on which the tracker claims the target.
+  int present = 0;        ///< Frames on which the target is there.
 
+  /// Right holds over claims; null without claims.
   [[nodiscard]] Figure precision() const noexcept { return ratio(right, found); }
+  /// Right holds over present frames; null without these.
   [[nodiscard]] Figure recall() const noexcept { return ratio(right, present); }
+  /// The harmonic mean of the two.
   [[nodiscard]] Figure f() const noexcept { return ratio(2.0 * right, found + present); }
 };
 

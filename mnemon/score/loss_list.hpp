@@ -36,15 +36,15 @@ enum class TroubleCause {
 
 /// One of them.
 struct TroubleRow {
-  Trouble kind = Trouble::loss;
-  int begin = 0;          ///< The first frame off the target, or the first without it.
-  int frames = 0;         ///< Until the target is held again, or to the end of the run.
-  int absent_frames = 0;  ///< Of an absence: how many of these the target is away for.
-  TroubleEnd end = TroubleEnd::never;
-  TroubleCause cause = TroubleCause::went_elsewhere;
-  bool said_lost = false;     ///< The tracker claimed nothing on some frame of it.
-  Figure overlap_before;      ///< Mean over up to five present frames before.
-  Figure confidence_before;   ///< Of the same frames.
+  Trouble kind = Trouble::loss;        ///< What went wrong.
+  int begin = 0;                       ///< The first frame off the target, or the first without it.
+  int frames = 0;                      ///< Until the target is held again, or to the end of the run.
+  int absent_frames = 0;               ///< Of an absence: how many of these the target is away for.
+  TroubleEnd end = TroubleEnd::never;  ///< How it ended.
+  TroubleCause cause = TroubleCause::went_elsewhere;  ///< What it was most like.
+  bool said_lost = false;                             ///< The tracker claimed nothing on some frame of it.
+  Figure overlap_before;                              ///< Mean over up to five present frames before.
+  Figure confidence_before;                           ///< Of the same frames.
   std::string other;          ///< The look-alike that it was on longest; empty for none.
   Figure overlap_with_other;  ///< Mean over the frames on which it was on that one.
 };

@@ -16,7 +16,7 @@ inline constexpr int kReturnLimit = 30;  ///< Present frames within which a retu
 
 /// A stretch off the target: from its first off frame to the frame it is held again.
 struct Loss {
-  int begin = 0;
+  int begin = 0;           ///< Its first off frame.
   std::optional<int> end;  ///< None where it lasts to the end of the run.
 };
 
@@ -26,8 +26,8 @@ struct Loss {
 
 /// What losses come to.
 struct LossSummary {
-  int losses = 0;
-  Figure recovered_share;
+  int losses = 0;               ///< How many there are.
+  Figure recovered_share;       ///< Of those that end; null without losses.
   Figure frames_to_recover;     ///< Median of those that end.
   Figure time_off_target;       ///< Share of the present frames that lie inside losses.
   Figure frames_to_first_loss;  ///< From the seed.

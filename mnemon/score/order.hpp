@@ -11,6 +11,7 @@ namespace mnemon {
 /// A figure that is null where there is nothing to work it out from.
 using Figure = std::optional<double>;
 
+/// Their mean, summed in order; null for none.
 [[nodiscard]] Figure mean(std::span<const double> values) noexcept;
 
 /// The places of values, from 0, by rising value; of equal ones in any order. Linear in their number where they are
@@ -34,9 +35,10 @@ using Figure = std::optional<double>;
 
 /// The mean of those figures that are not null, and how many that were.
 struct KnownMean {
-  Figure mean;
-  int count = 0;
+  Figure mean;    ///< Null for none.
+  int count = 0;  ///< How many are known.
 };
+/// Over the figures that are known.
 [[nodiscard]] KnownMean mean_of_known(std::span<const Figure> figures);
 
 /// Values this close count as equal, so that rounding does not decide a threshold.

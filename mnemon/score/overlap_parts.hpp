@@ -21,10 +21,10 @@ struct OverlapParts {
 
 /// Means over frames that are present and found.
 struct OverlapPartMeans {
-  Figure offset;
-  Figure size;
-  Figure shape;
-  Figure covered;
+  Figure offset;   ///< As in OverlapParts; null where no frame counts.
+  Figure size;     ///< Likewise.
+  Figure shape;    ///< Likewise.
+  Figure covered;  ///< Likewise.
 };
 
 /// \param frames  Scored frames.

@@ -9,7 +9,7 @@ namespace mnemon {
 
 /// From a seed or reseed to the first off frame of the loss that ends it, or to the end of the run.
 struct Stretch {
-  int frames = 0;
+  int frames = 0;     ///< How long it lasted.
   bool lost = false;  ///< False where the end of the run cut it short.
   bool operator==(const Stretch&) const = default;
 };
@@ -17,8 +17,8 @@ struct Stretch {
 /// The Kaplan-Meier estimate of the share of stretches that last longer than n frames. Source: Smeulders and others,
 /// TPAMI 2014, for survival as a measure of trackers.
 struct SurvivalPoint {
-  int n = 0;
-  double share = 0;
+  int n = 0;         ///< Frames.
+  double share = 0;  ///< In [0, 1].
 };
 
 /// The stretches of a run that was restarted, in order.

@@ -13,15 +13,15 @@ namespace mnemon {
 
 /// From where to where.
 struct Interval {
-  double low = 0;
-  double high = 0;
+  double low = 0;   ///< The lower end.
+  double high = 0;  ///< The upper end.
   bool operator==(const Interval&) const = default;
 };
 
 /// How an interval is drawn. It is stated in docs/scores.md.
 struct Bootstrap {
-  int resamples = 2000;
-  std::uint64_t key = 1;
+  int resamples = 2000;   ///< How many times the sequences are drawn anew.
+  std::uint64_t key = 1;  ///< Of the random numbers.
 };
 
 /// The 95 % interval of the mean: percentiles of the means of resamples drawn with replacement. The same values in
@@ -69,10 +69,10 @@ inline constexpr double kLeastToSeparate = 0.01;
 
 /// How two trackers differ over the sequences that both have a value for.
 struct PairedDifference {
-  int sequences = 0;
+  int sequences = 0;                 ///< On which both are known.
   Figure mean;                       ///< Of first less second.
   std::optional<Interval> interval;  ///< 95 %, where the sequences are enough to bound it.
-  SignedRank test;
+  SignedRank test;                   ///< Of their differences.
 
   /// Whether the two are separated. \param least  A mean difference that counts.
   [[nodiscard]] bool is_separated(double least = kLeastToSeparate) const noexcept {

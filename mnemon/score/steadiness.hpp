@@ -10,6 +10,7 @@ namespace mnemon {
 /// The largest shift that is looked for between estimate and truth, frames.
 inline constexpr int kMostLag = 10;
 
+/// How a trace wobbles beside the truth's own motion.
 struct Steadiness {
   /// Median length of the second difference of the centre's error, target sizes: over every three frames in a row that
   /// are present and found. A box that is off by the same everywhere does not tremble.

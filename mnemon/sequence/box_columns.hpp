@@ -14,18 +14,19 @@ namespace mnemon {
 /// The places of those columns in a table.
 /// \throws DataError  from the constructor where one is missing.
 struct BoxColumns {
+  /// Finds them by their names.
   explicit BoxColumns(const CsvTable& table);
 
   /// A row's box; numbers of empty fields are not finite, an empty angle is 0.
   [[nodiscard]] OrientedBox box(const CsvTable& table, int row) const;
 
-  int frame;
-  int x;
-  int y;
-  int w;
-  int h;
-  std::optional<int> angle;
-  std::optional<int> present;
+  int frame;                   ///< Place of the column in the table.
+  int x;                       ///< Likewise.
+  int y;                       ///< Likewise.
+  int w;                       ///< Likewise.
+  int h;                       ///< Likewise.
+  std::optional<int> angle;    ///< Left out: there is none.
+  std::optional<int> present;  ///< Likewise.
 };
 
 /// The rows in rising order of their frame.

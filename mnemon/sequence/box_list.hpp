@@ -28,9 +28,9 @@ struct BoxListForm {
   /// two perhaps `angle`, with any `frame`, `present`, `visible`; `-` for a column to leave out. Empty: the names of
   /// a header row, or `x y w h` where there is none.
   std::vector<std::string> columns;
-  char delimiter = 0;      ///< 0: whichever of comma, semicolon, tab and blanks parts the first row.
-  bool one_based = false;  ///< Pixels, and frames where they have a column, count from 1.
-  AbsentMarks absent = {};
+  char delimiter = 0;       ///< 0: whichever of comma, semicolon, tab and blanks parts the first row.
+  bool one_based = false;   ///< Pixels, and frames where they have a column, count from 1.
+  AbsentMarks absent = {};  ///< What stands for a target that is not there.
 };
 
 /// \throws CallError  where the columns that are named make no box.

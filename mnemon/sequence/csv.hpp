@@ -24,6 +24,7 @@ class CsvTable {
   /// \throws DataError  where there is no header, a row is longer than it, or a quote is not closed.
   CsvTable(std::string_view text, std::filesystem::path file);
 
+  /// Without the first line.
   [[nodiscard]] int row_count() const noexcept { return static_cast<int>(rows_.size()); }
 
   /// The column of that name, where there is one.
@@ -55,6 +56,7 @@ class CsvTable {
   /// Where a field stands.
   [[nodiscard]] Place place(int row, int column) const;
 
+  /// For messages.
   [[nodiscard]] const std::filesystem::path& file() const noexcept { return file_; }
 
  private:

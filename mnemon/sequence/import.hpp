@@ -10,8 +10,8 @@ namespace mnemon {
 
 /// Frames that are described from elsewhere.
 struct DescribedFrames {
-  Sequence sequence;
-  int count = 0;
+  Sequence sequence;  ///< As it is to be written.
+  int count = 0;      ///< Its frames.
 };
 
 /// Describes frames that lie elsewhere as a sequence in another folder, without copying them.

@@ -38,6 +38,7 @@ struct WordTags {
   std::vector<std::string> tags;     ///< In the order in which they are known, each once.
   std::vector<std::string> unknown;  ///< Words that stand for none.
 };
+/// Reads the words of a text that the map knows.
 [[nodiscard]] WordTags tags_of_words(std::string_view text, const TagMap& map);
 
 /// Reads a table of tags: CSV with columns `name` and `tags`, whose words are parted as above.
@@ -46,8 +47,8 @@ struct WordTags {
 
 /// One folder as a sequence.
 struct ImportedSequence {
-  DescribedFrames described;
-  std::vector<std::string> unknown_words;
+  DescribedFrames described;               ///< What the files say.
+  std::vector<std::string> unknown_words;  ///< That the map does not know, each once.
 };
 
 /// Describes what lies in `source` as a sequence in `folder`, which is there already; copies nothing and decodes no frame.

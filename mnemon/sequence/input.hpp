@@ -10,8 +10,8 @@ namespace mnemon {
 
 /// Frames from wherever somebody has them.
 struct Input {
-  Sequence sequence;  ///< Without folder, frames and truth where the frames are a stream.
-  std::unique_ptr<FrameSource> frames;
+  Sequence sequence;                    ///< Without folder, frames and truth where the frames are a stream.
+  std::unique_ptr<FrameSource> frames;  ///< Open at the first.
   bool is_stream = false;  ///< The frames come once, in their own time, and nobody knows how many.
 };
 

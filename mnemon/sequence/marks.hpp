@@ -11,10 +11,10 @@ namespace mnemon {
 
 /// What somebody says of the target on one frame.
 struct Mark {
-  int frame = 0;
-  OrientedBox box;     ///< Meaningless where the target is not present.
-  std::string region;  ///< The marked region in JSON where it is no box; empty for none.
-  bool present = true;
+  int frame = 0;              ///< Its number in the sequence.
+  OrientedBox box;            ///< Meaningless where the target is not present.
+  std::string region;         ///< The marked region in JSON where it is no box; empty for none.
+  bool present = true;        ///< False where somebody says that the target is not there.
   std::string by = "person";  ///< `person`, `tracker` or `between`, where it was interpolated.
   bool operator==(const Mark&) const = default;
 };

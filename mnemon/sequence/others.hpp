@@ -12,7 +12,7 @@ namespace mnemon {
 
 /// Where a look-alike is on one frame.
 struct OtherRow {
-  int frame = 0;
+  int frame = 0;     ///< Its number in the sequence.
   std::string name;  ///< The same on every frame that it is seen on.
   OrientedBox box;   ///< px.
   bool operator==(const OtherRow&) const = default;

@@ -15,46 +15,47 @@ namespace mnemon {
 
 /// Frames over which a tag holds, both ends included.
 struct TagSpan {
-  std::string tag;
-  int from = 0;
-  int to = 0;
+  std::string tag;  ///< Of those that are known.
+  int from = 0;     ///< The first frame.
+  int to = 0;       ///< The last frame, which belongs to it.
   bool operator==(const TagSpan&) const = default;
 };
 
 /// What position from size needs of the camera.
 struct CameraFacts {
-  double focal_px = 0;
-  Point centre_px;
+  double focal_px = 0;  ///< Focal length, px.
+  Point centre_px;      ///< Where the optical axis meets the picture, px.
 };
 
 /// What is known of the target.
 struct TargetFacts {
-  std::string label;
-  std::optional<double> diameter_mm;
+  std::string label;                  ///< What it is, in a word.
+  std::optional<double> diameter_mm;  ///< Across, where it is round.
 };
 
 /// A sequence as its `sequence.toml` describes it, a plain folder of pictures, or a video.
 struct Sequence {
   std::string name;              ///< The folder's own name.
   std::filesystem::path folder;  ///< Where it is.
-  std::string title;
+  std::string title;             ///< In a few words; empty for none.
   /// From the folder: a pattern such as `frames/%06d.jpg`, a folder of pictures, or a video; empty: all pictures
   /// in the folder itself.
   std::string frames;
-  double rate_hz = 30;
+  double rate_hz = 30;      ///< Frames a second.
   std::string truth_file;   ///< From the folder; empty where there is no truth.
   std::string masks;        ///< A pattern; empty where there are no masks.
   std::string times_file;   ///< When each picture was taken, from the folder; empty: `rate_hz` says it.
   std::string others_file;  ///< Where look-alikes are, from the folder; empty where nothing is known of any.
-  std::vector<std::string> tags;
-  std::vector<TagSpan> spans;
-  std::vector<Polygon> keep_out;  ///< Areas that are never the target, px.
-  std::optional<CameraFacts> camera;
-  std::optional<TargetFacts> target;
-  Truth truth;  ///< Empty where there is none.
+  std::vector<std::string> tags;      ///< What is hard about all of it.
+  std::vector<TagSpan> spans;         ///< What is hard about parts of it.
+  std::vector<Polygon> keep_out;      ///< Areas that are never the target, px.
+  std::optional<CameraFacts> camera;  ///< Where they are known.
+  std::optional<TargetFacts> target;  ///< Where they are known.
+  Truth truth;                        ///< Empty where there is none.
   std::vector<double> times_s =
       {};  ///< Of each frame, since the first; empty where there is no file of times.
 
+  /// Whether what is right is known on any frame.
   [[nodiscard]] bool has_truth() const noexcept { return !truth.rows.empty(); }
 };
 

@@ -21,8 +21,8 @@ struct Finding {
 
 /// What was seen of a sequence when all of it was read.
 struct SequenceCheck {
-  int frames = 0;  ///< That could be read.
-  FrameSize size;
+  int frames = 0;                 ///< That could be read.
+  FrameSize size;                 ///< Of the frames.
   std::vector<Finding> findings;  ///< Of the frames, then of the truth, the masks, and the tags.
 
   /// Whether anything is wrong, and not only odd.

@@ -17,8 +17,10 @@ namespace mnemon {
 /// expected, and the nearest known key for an unknown one. The file must outlive its tables.
 class TomlTable {
  public:
+  /// Both must outlive it.
   TomlTable(const toml::table& table, const std::filesystem::path& file) : table_(&table), file_(&file) {}
 
+  /// Whether there is such a key.
   [[nodiscard]] bool has(std::string_view key) const { return table_->contains(key); }
 
   /// \throws DataError  where a key is none of these.
@@ -27,8 +29,11 @@ class TomlTable {
   /// The value of a key, of that type.
   /// \throws DataError  where it is missing or of another type.
   [[nodiscard]] std::string text(std::string_view key) const;
+  /// A number, whole or not.
   [[nodiscard]] double number(std::string_view key) const;
+  /// A whole number.
   [[nodiscard]] int whole(std::string_view key) const;
+  /// An array of texts.
   [[nodiscard]] std::vector<std::string> texts(std::string_view key) const;
 
   /// A number above 0.
@@ -41,6 +46,7 @@ class TomlTable {
   [[nodiscard]] std::vector<Point> points(std::string_view key) const;
   /// A table inside this one.
   [[nodiscard]] TomlTable table(std::string_view key) const;
+  /// Whether there is such a key, and it is a table.
   [[nodiscard]] bool is_table(std::string_view key) const;
   /// An array of tables, written as [[key]]; empty where there is none.
   [[nodiscard]] std::vector<TomlTable> tables(std::string_view key) const;
@@ -62,6 +68,7 @@ class TomlTable {
 
   /// Where a key's value stands; where the table stands for one that is missing.
   [[nodiscard]] Place place(std::string_view key) const;
+  /// Where it stands in the file, for messages.
   [[nodiscard]] Place place() const;
 
   /// \throws DataError  where `format` is not the one given.
@@ -80,10 +87,12 @@ class TomlTable {
 /// \throws DataError  naming file, line and column.
 class TomlFile {
  public:
+  /// Reads all of it.
   explicit TomlFile(std::filesystem::path file);
   /// From text; `file` is what messages call it.
   TomlFile(std::string_view text, std::filesystem::path file);
 
+  /// What stands outside all tables, and holds these.
   [[nodiscard]] TomlTable root() const { return {table_, file_}; }
 
  private:

@@ -24,6 +24,7 @@ enum class Event : std::uint8_t { none, seed, loss, reseed, skip, mark };
 /// What a tracker answered for one frame.
 struct TraceRow {
   TraceRow() = default;
+  /// One frame's answer.
   TraceRow(int number, const OrientedBox& answer, double sureness, bool is_present,
            std::optional<double> took_ms = {}, Event what = Event::none, Rare<double> minor_axis = {},
            Rare<PositionMm> place = {})
@@ -37,11 +38,11 @@ struct TraceRow {
         position(std::move(place)) {}
 
   // The small ones side by side: scoring waits for memory, and so a row is a sixth smaller.
-  int frame = 0;
-  bool present = true;
-  Event event = Event::none;
-  OrientedBox box;  ///< May hold anything where the target is not held to be present.
-  double confidence = 1;
+  int frame = 0;                   ///< Its number in the sequence.
+  bool present = true;             ///< Whether the tracker claims the target.
+  Event event = Event::none;       ///< What was done to the tracker there.
+  OrientedBox box;                 ///< May hold anything where the target is not held to be present.
+  double confidence = 1;           ///< In [0, 1].
   std::optional<double> step_ms;   ///< For a seed row, what seeding took.
   Rare<double> minor_px = {};      ///< The shorter axis of its ellipse, where that was measured.
   Rare<PositionMm> position = {};  ///< Of the target's middle, where it could be worked out.
@@ -50,7 +51,7 @@ struct TraceRow {
 
 /// The answers of one tracker over one sequence, by rising frame.
 struct Trace {
-  std::vector<TraceRow> rows;
+  std::vector<TraceRow> rows;         ///< By rising frame.
   std::vector<FrameRuns> masks = {};  ///< By rising frame, of those frames that the tracker gave a mask for.
 
   /// The row of that frame, or null.
@@ -70,8 +71,8 @@ struct Trace {
 
 /// Which optional columns a trace's text has.
 struct TraceColumns {
-  bool minor_px = false;
-  bool position = false;
+  bool minor_px = false;  ///< Whether any row has it.
+  bool position = false;  ///< Whether any row has it.
 };
 
 /// The header row of a trace's text, with its end of line.

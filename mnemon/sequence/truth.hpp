@@ -16,21 +16,22 @@ namespace mnemon {
 
 /// A place as the camera sees it, mm: x to the right, y down, z away along its axis.
 struct PositionMm {
-  double x = 0;
-  double y = 0;
-  double z = 0;
+  double x = 0;  ///< To the right, mm.
+  double y = 0;  ///< Downwards, mm.
+  double z = 0;  ///< Away from the camera, mm.
   bool operator==(const PositionMm&) const = default;
 };
 
 /// The right answer for one frame.
 struct TruthRow {
   TruthRow() = default;
+  /// What is right on one frame.
   TruthRow(int number, const OrientedBox& right, bool is_present, double seen = 1,
            Rare<PositionMm> place = {})
       : frame(number), present(is_present), box(right), visible(seen), position(std::move(place)) {}
 
-  int frame = 0;
-  bool present = true;
+  int frame = 0;                   ///< Its number in the sequence.
+  bool present = true;             ///< Whether the target is in the picture.
   OrientedBox box;                 ///< Meaningless where the target is not present.
   double visible = 1;              ///< Share of the target that can be seen, in [0, 1].
   Rare<PositionMm> position = {};  ///< Of the target's middle, where it is known.
@@ -39,14 +40,14 @@ struct TruthRow {
 
 /// Which pixels of a frame are the target's.
 struct FrameRuns {
-  int frame = 0;
-  MaskRuns runs;
+  int frame = 0;  ///< Its number in the sequence.
+  MaskRuns runs;  ///< Of the mask.
   bool operator==(const FrameRuns&) const = default;
 };
 
 /// Truth by frame, in rising order. A frame without a row has no truth and is not scored.
 struct Truth {
-  std::vector<TruthRow> rows;
+  std::vector<TruthRow> rows;         ///< By rising frame.
   std::vector<FrameRuns> masks = {};  ///< By rising frame, of those frames whose mask is known and was read.
   std::vector<OtherRow> others = {};  ///< Look-alikes, by rising frame.
 

@@ -21,12 +21,18 @@ class PairTransform {
   /// \throws CallError  if a side is below 1 or above kLongestSide, or `channels` is odd or below 2.
   PairTransform(int rows, int cols, int channels);
 
+  /// Of a channel.
   [[nodiscard]] int rows() const noexcept { return rows_; }
+  /// Of a channel.
   [[nodiscard]] int cols() const noexcept { return cols_; }
+  /// How many there are, an even number.
   [[nodiscard]] int channels() const noexcept { return channels_; }
+  /// Of channels, each a complex plane.
   [[nodiscard]] int pairs() const noexcept { return channels_ / 2; }
 
+  /// Room for what is transformed: rows x columns x channels.
   [[nodiscard]] Image<float> make_stack() const { return {rows_, cols_, channels_}; }
+  /// Room for what comes of it: rows x columns x pairs.
   [[nodiscard]] Image<Complex> make_spectrum() const { return {rows_, cols_, pairs()}; }
 
   /// The sum over all places of pair(r, c) exp(-2 pi i (u r / rows + v c / cols)). Keeps `stack`.

@@ -7,8 +7,8 @@ namespace mnemon {
 
 /// One sample of a picture, by its row and column.
 struct Cell {
-  int row = 0;
-  int col = 0;
+  int row = 0;  ///< From 0.
+  int col = 0;  ///< From 0.
   bool operator==(const Cell&) const = default;
 };
 

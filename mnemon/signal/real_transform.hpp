@@ -13,11 +13,16 @@ class RealTransform {
   /// \throws CallError  if a side is below 1 or above kLongestSide.
   RealTransform(int rows, int cols);
 
+  /// Of the picture.
   [[nodiscard]] int rows() const noexcept { return rows_; }
+  /// Of the picture.
   [[nodiscard]] int cols() const noexcept { return cols_; }
+  /// Of the half of the spectrum that is kept.
   [[nodiscard]] int spectrum_cols() const noexcept { return cols_ / 2 + 1; }
 
+  /// Room for what is transformed: rows x columns.
   [[nodiscard]] Image<float> make_picture() const { return {rows_, cols_}; }
+  /// Room for what comes of it: rows x spectrum_cols().
   [[nodiscard]] Image<Complex> make_spectrum() const { return {rows_, spectrum_cols()}; }
 
   /// The sum over all places of picture(r, c) exp(-2 pi i (u r / rows + v c / cols)). Keeps `picture`.

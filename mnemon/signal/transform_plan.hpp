@@ -8,7 +8,7 @@
 /// folder, `fftw` or `kissfft`, see it and nothing else does.
 namespace mnemon {
 
-using Complex = std::complex<float>;
+using Complex = std::complex<float>;  ///< A value of a spectrum.
 
 /// The package's name: `fftw` or `kissfft`.
 [[nodiscard]] std::string_view transform_package() noexcept;
@@ -21,6 +21,7 @@ class ComplexPlan {
   /// Each number at least 1; a side at most kLongestSide.
   ComplexPlan(int rows, int cols, int count);
 
+  /// From places to frequencies.
   void forward(const Complex* from, Complex* to) const noexcept;
   /// Without the scale: the picture comes out rows x cols times too large.
   void backward(const Complex* from, Complex* to) const noexcept;
@@ -37,6 +38,7 @@ class RealPlan {
   /// Each number at least 1; a side at most kLongestSide.
   RealPlan(int rows, int cols);
 
+  /// From places to the frequencies that are kept.
   void forward(const float* from, Complex* to) const noexcept;
   /// Without the scale. Overwrites what it reads with what is of no further use.
   void backward(Complex* from, float* to) const noexcept;

@@ -13,8 +13,8 @@ namespace mnemon {
 
 /// A sequence that is ready to be read.
 struct OpenSequence {
-  Sequence facts;  ///< With its truth.
-  FrameOrigin frames;
+  Sequence facts;      ///< With its truth.
+  FrameOrigin frames;  ///< Where they come from.
 };
 
 /// A sequence that runs can be made on, read from disk or generated.

@@ -11,9 +11,9 @@ namespace mnemon {
 
 /// Where the frames of a sequence come from.
 struct FrameOrigin {
-  int count = 0;
-  FrameSize size;
-  double rate_hz = 30;
+  int count = 0;                         ///< How many there are.
+  FrameSize size;                        ///< Of each.
+  double rate_hz = 30;                   ///< Frames a second.
   std::function<Image<Byte>(int)> make;  ///< Any frame, from any thread; empty where they only come in order.
   std::function<std::unique_ptr<FrameSource>()> open;  ///< All of them, from the first.
 };
@@ -31,6 +31,7 @@ class FrameStore {
   /// The frames from the first. The store must outlive them. Any thread may ask.
   [[nodiscard]] std::unique_ptr<FrameSource> open() const;
 
+  /// Whether the frames are in memory, and not read again each time.
   [[nodiscard]] bool is_kept() const noexcept { return !frames_.empty(); }
 
  private:

@@ -18,18 +18,18 @@ namespace mnemon {
 
 /// A piece of a frame, made small.
 struct StudyCrop {
-  int frame = 0;
-  Box window;  ///< What of the frame it shows, px; within the frame.
-  std::string jpeg;
+  int frame = 0;     ///< Its number in the sequence.
+  Box window;        ///< What of the frame it shows, px; within the frame.
+  std::string jpeg;  ///< The bytes of the picture.
 };
 
 /// One of a tracker's inner pictures on one frame, as grey levels or colours.
 struct StudyStage {
-  int frame = 0;
-  std::string name;
-  double low = 0;   ///< The value that became black.
-  double high = 0;  ///< The value that became white.
-  std::string jpeg;
+  int frame = 0;     ///< Its number in the sequence.
+  std::string name;  ///< Of the stage.
+  double low = 0;    ///< The value that became black.
+  double high = 0;   ///< The value that became white.
+  std::string jpeg;  ///< The bytes of the picture.
 };
 
 /// The frames of a run to cut crops of, rising: before each trouble begins, every one around its beginning, some

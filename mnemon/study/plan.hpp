@@ -22,7 +22,7 @@ inline constexpr const char* kProcessName = "process";
 
 /// A tracker of a plan, one in another process, or the traces of a program from elsewhere.
 struct PlannedTracker {
-  std::string name;
+  std::string name;   ///< Of the tracker, as in the catalogue.
   std::string label;  ///< How reports name it; the name where none is given.
   ParamSet set;       ///< Parameters that differ from the defaults.
   int repeats = 1;    ///< How often each run is made, with random_seed counting up.
@@ -37,7 +37,7 @@ struct PlannedTracker {
 
 /// Generated sequences on which one difficulty grows.
 struct PlannedStress {
-  std::string scene;
+  std::string scene;           ///< Of the renderer's.
   std::string knob;            ///< A parameter of scenes.
   std::vector<double> levels;  ///< Rising values of the knob.
   int random = 10;             ///< How many sequences a level, of random numbers from 1 on.
@@ -46,19 +46,19 @@ struct PlannedStress {
 
 /// Sequences that tables show together, beside all of them.
 struct PlannedSet {
-  std::string name;
+  std::string name;                    ///< As sequences name it.
   std::vector<std::string> sequences;  ///< Names of those of the plan.
 };
 
 /// What to run.
 struct Plan {
-  std::string title;
+  std::string title;                             ///< Above the report.
   std::vector<std::filesystem::path> sequences;  ///< Folders.
-  std::vector<Protocol> protocols;
-  std::vector<PlannedTracker> trackers;
-  std::vector<PlannedStress> stress;
-  std::vector<PlannedSet> sets;
-  std::optional<double> step_limit_ms;  ///< A run with a longer step fails.
+  std::vector<Protocol> protocols;               ///< In the plan's order.
+  std::vector<PlannedTracker> trackers;          ///< Likewise.
+  std::vector<PlannedStress> stress;             ///< Scenes whose knob is turned.
+  std::vector<PlannedSet> sets;                  ///< Of sequences.
+  std::optional<double> step_limit_ms;           ///< A run with a longer step fails.
   bool keep_stages = false;  ///< Whether losing runs are made once more for what the trackers saw inside.
   double crops_mb =
       20;  ///< The room that crops and stages take in the study where a third of the runs loses the target.

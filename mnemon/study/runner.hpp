@@ -15,8 +15,8 @@ namespace mnemon {
 
 /// How far a plan's runs have come.
 struct RunProgress {
-  int done = 0;
-  int total = 0;
+  int done = 0;          ///< Runs that are done.
+  int total = 0;         ///< Runs there are to do.
   std::string label;     ///< The tracker whose run is done.
   std::string sequence;  ///< On this sequence.
 };

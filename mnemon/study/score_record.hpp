@@ -16,9 +16,10 @@ enum class Better { higher, lower, neither };
 /// A figure of a run that is a single number.
 struct ScalarMeasure {
   std::string_view name;  ///< As JSON, study and exports call it.
+  /// Its value in a score.
   Figure (*of)(const RunScore& score);
-  Better better = Better::neither;
-  bool is_count = false;  ///< A whole number.
+  Better better = Better::neither;  ///< Which way is better.
+  bool is_count = false;            ///< A whole number.
   bool is_of_frames =
       false;  ///< Worked out over frames alone, so that it has a meaning within spans of them.
 };

@@ -9,8 +9,8 @@ namespace mnemon {
 
 /// A tracker and the values that somebody has tuned it to.
 struct TrackerSettings {
-  std::string tracker;
-  ParamSet set;
+  std::string tracker;  ///< Its name in the catalogue.
+  ParamSet set;         ///< What is given; the rest has its defaults.
 };
 
 /// Reads a settings file: `format = "mnemon-settings/1"`, `tracker`, and the values under `[set]`.

@@ -9,8 +9,8 @@ namespace mnemon {
 
 /// A share of a plan's runs, made apart from the others: the `number`-th of `count`, from 1.
 struct Shard {
-  int number = 1;
-  int count = 1;
+  int number = 1;  ///< From 1.
+  int count = 1;   ///< How many there are.
   bool operator==(const Shard&) const = default;
 };
 

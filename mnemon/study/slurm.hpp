@@ -35,11 +35,11 @@ struct ShardState {
 
 /// Where all shards are.
 struct SlurmState {
-  int planned = 0;   ///< Runs of the shards that say so.
-  int made = 0;      ///< Of these.
-  int finished = 0;  ///< Shards.
-  int running = 0;
-  int waiting = 0;
+  int planned = 0;                 ///< Runs of the shards that say so.
+  int made = 0;                    ///< Of these.
+  int finished = 0;                ///< Shards.
+  int running = 0;                 ///< Tasks of the campaign.
+  int waiting = 0;                 ///< Likewise.
   std::vector<int> given_up = {};  ///< Shards that were begun as often as they may.
 };
 

@@ -28,11 +28,12 @@ inline constexpr const char* kStudyForm = "mnemon-study/6";
 
 /// A tracker with its full set of parameters, as a study knows it.
 struct StudyTracker {
-  std::string label;
+  std::string label;   ///< As tables have it.
   std::string name;    ///< `traces` for what another program did.
   std::string params;  ///< A JSON object with every parameter's value.
   std::string sweep;   ///< The label of the entry whose variation it is; empty for none.
 
+  /// Whether its answers were read from files of another program.
   [[nodiscard]] bool is_from_elsewhere() const { return name == "traces"; }
   /// Whether it runs in another process, so that its times hold the messages too.
   [[nodiscard]] bool is_process() const { return name == "process"; }
@@ -46,35 +47,35 @@ struct StudyTracker {
 
 /// A small picture of a sequence's frame, for looking at.
 struct StudyPicture {
-  int frame = 0;
-  std::string jpeg;
+  int frame = 0;     ///< Its number in the sequence.
+  std::string jpeg;  ///< The bytes of the picture.
 };
 
 /// Where a generated sequence stands among those on which a difficulty grows.
 struct StressPoint {
-  std::string scene;
-  std::string knob;
-  double level = 0;
-  int random = 0;
+  std::string scene;  ///< Of the renderer's.
+  std::string knob;   ///< Which one was turned.
+  double level = 0;   ///< How far.
+  int random = 0;     ///< Random number of the scene.
   bool operator==(const StressPoint&) const = default;
 };
 
 /// A sequence as a study knows it: all that a report needs.
 struct StudySequence {
-  std::string name;
-  std::string title;
-  std::string path;
-  std::string fingerprint;
-  int frames = 0;
-  FrameSize size;
-  double rate_hz = 0;
+  std::string name;                        ///< Unique in the study.
+  std::string title;                       ///< In a few words; empty for none.
+  std::string path;                        ///< Where it was read from.
+  std::string fingerprint;                 ///< Of all that it is.
+  int frames = 0;                          ///< How many there are.
+  FrameSize size;                          ///< Of each frame.
+  double rate_hz = 0;                      ///< Frames a second.
   std::vector<std::string> tags;           ///< As given.
   std::vector<std::string> measured_tags;  ///< As they follow from truth.
-  std::vector<TagSpan> spans;
-  Truth truth;
-  std::vector<std::string> sets;  ///< Of the last plan, those that it belongs to, in the plan's order.
-  std::vector<StudyPicture> pictures;
-  std::optional<StressPoint> stress;  ///< Of generated ones.
+  std::vector<TagSpan> spans;              ///< What is hard about parts of it.
+  Truth truth;                             ///< What is right.
+  std::vector<std::string> sets;       ///< Of the last plan, those that it belongs to, in the plan's order.
+  std::vector<StudyPicture> pictures;  ///< To look at.
+  std::optional<StressPoint> stress;   ///< Of generated ones.
   std::string failure;  ///< Why it could not be read, so that it holds nothing; not in the file.
 
   /// Whether it is among the plan's own sequences, which the tables are about.
@@ -83,36 +84,36 @@ struct StudySequence {
 
 /// One run: a tracker over a sequence under a protocol, from one of its starts.
 struct StudyRun {
-  int tracker = 0;   ///< Place in Study::trackers.
-  int sequence = 0;  ///< Place in Study::sequences.
-  int protocol = 0;  ///< Place in Study::protocols.
-  int start = 0;     ///< Which of the protocol's starts.
-  int repeat = 0;
-  int build = 0;  ///< Place in Study::builds.
-  bool timed = false;
+  int tracker = 0;         ///< Place in Study::trackers.
+  int sequence = 0;        ///< Place in Study::sequences.
+  int protocol = 0;        ///< Place in Study::protocols.
+  int start = 0;           ///< Which of the protocol's starts.
+  int repeat = 0;          ///< From 0.
+  int build = 0;           ///< Place in Study::builds.
+  bool timed = false;      ///< Whether its times count.
   std::string failure;     ///< Why there is no whole trace; empty where there is.
   std::string source;      ///< A fingerprint of the trace's file, where it is from elsewhere.
   Figure highest_rate_hz;  ///< Under `live`: the highest rate at which it still does nearly as well.
   std::vector<RateArea> rate_areas = {};  ///< Under `live`: success area by rising rate.
   Figure told_ms;                         ///< Mean time of a step as a process tells it itself, ms.
   Figure peak_bytes;                      ///< The most memory that a process took.
-  Trace trace;
-  RunScore score;                    ///< Of a run that did not fail.
-  std::vector<TroubleRow> troubles;  ///< Of a run that nobody helps.
-  std::vector<StudyCrop> crops;      ///< By rising frame; of the plan's first protocol alone.
-  std::vector<StudyStage> stages;    ///< By rising frame, where the plan keeps them.
+  Trace trace;                            ///< What the tracker answered.
+  RunScore score;                         ///< Of a run that did not fail.
+  std::vector<TroubleRow> troubles;       ///< Of a run that nobody helps.
+  std::vector<StudyCrop> crops;           ///< By rising frame; of the plan's first protocol alone.
+  std::vector<StudyStage> stages;         ///< By rising frame, where the plan keeps them.
   bool has_stages = false;  ///< Whether they were to be kept, so that none means that there was no loss.
 };
 
 /// What a study says about its last plan.
 struct Study {
-  std::string title;
+  std::string title;               ///< Above the report.
   std::vector<BuildFacts> builds;  ///< Those that its runs were made by, on the machines they were made on.
-  std::vector<StudyTracker> trackers;
-  std::vector<StudySequence> sequences;
-  std::vector<Protocol> protocols;
-  std::vector<StudyRun> runs;
-  int missing_runs = 0;  ///< Planned but not run yet.
+  std::vector<StudyTracker> trackers;    ///< In the plan's order.
+  std::vector<StudySequence> sequences;  ///< Likewise.
+  std::vector<Protocol> protocols;       ///< Likewise.
+  std::vector<StudyRun> runs;            ///< In any order.
+  int missing_runs = 0;                  ///< Planned but not run yet.
 };
 
 /// Reads the study in a folder.
@@ -131,27 +132,27 @@ void check_study_form(Database& database);
 
 /// Which run, by the numbers that the file gives to what it belongs to.
 struct RunKey {
-  std::int64_t tracker = 0;
-  std::int64_t sequence = 0;
-  std::int64_t protocol = 0;
-  int start = 0;
-  int repeat = 0;
-  auto operator<=>(const RunKey&) const = default;
+  std::int64_t tracker = 0;                         ///< Its row in the study.
+  std::int64_t sequence = 0;                        ///< Likewise.
+  std::int64_t protocol = 0;                        ///< Likewise.
+  int start = 0;                                    ///< The frame on which it begins.
+  int repeat = 0;                                   ///< From 0.
+  auto operator<=>(const RunKey&) const = default;  ///< By tracker, then sequence and so on.
 };
 
 /// A run that a plan asks for, and how it calls its tracker: what a run is does not depend on that.
 struct PlannedRun {
-  RunKey key;
-  std::string label;
+  RunKey key;              ///< What run it is.
+  std::string label;       ///< Of its tracker.
   std::string sweep = {};  ///< The label of the entry whose variation the tracker is; empty for none.
   int tracker_place = 0;   ///< In the plan: by these shards are put in order.
-  int sequence_place = 0;
+  int sequence_place = 0;  ///< Of the sequence in the plan.
 };
 
 /// A sequence of one of a plan's sets.
 struct PlannedMember {
-  std::string set;
-  std::int64_t sequence = 0;
+  std::string set;            ///< The set's name.
+  std::int64_t sequence = 0;  ///< Its row in the study.
 };
 
 /// Writes a study run by run: a run is in the file whole or not at all. Not to be shared by threads.
@@ -176,14 +177,19 @@ class StudyWriter {
 
   /// Puts in a tracker of that name; `params` is a JSON object with every parameter's value.
   std::int64_t add_tracker(const std::string& name, const std::string& params);
+  /// Adds it, unless it is there. \returns  Its row.
   std::int64_t add_protocol(const Protocol& protocol);
+  /// Likewise.
   std::int64_t add_sequence(const StudySequence& sequence);
+  /// Likewise.
   std::int64_t add_build(const BuildFacts& build);
+  /// Whether that very sequence is there.
   [[nodiscard]] bool has_sequence(const std::string& name, const std::string& fingerprint);
 
   /// Puts in a sequence's true masks, where they are not there yet: only runs with masks have a use for them.
   void put_true_masks(std::int64_t sequence, const std::vector<FrameRuns>& masks);
 
+  /// Sets what stands above the report.
   void set_title(const std::string& title);
 
   /// Takes note of which plan a shard belongs to: shards of different plans are not to be merged.

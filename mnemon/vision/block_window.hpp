@@ -27,11 +27,15 @@ class BlockWindow {
   /// Shows the last window as it would be without a change of light.
   void take_back(const LightChange& change) noexcept { change.take_back(room_.view().data, rows_ * cols_); }
 
+  /// The cells' mean colours: rows x columns x 3; holds until the next look.
   [[nodiscard]] ImageView<const Byte> cells() const noexcept {
     return {room_.view().data, rows_, cols_, 3, static_cast<std::ptrdiff_t>(cols_) * 3};
   }
+  /// The first pixel's column.
   [[nodiscard]] int left() const noexcept { return left_; }
+  /// The first pixel's row.
   [[nodiscard]] int top() const noexcept { return top_; }
+  /// Pixels along a cell's side.
   [[nodiscard]] int block() const noexcept { return block_; }
 
  private:

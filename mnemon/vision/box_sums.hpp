@@ -28,13 +28,13 @@ class BoxSums {
 
   /// A box by its first column and row.
   struct Place {
-    int left = 0, top = 0;
-    double goodness = 0;
+    int left = 0, top = 0;  ///< Cells.
+    double goodness = 0;    ///< As it was asked for; higher is better.
   };
 
   /// First columns and rows of boxes: up to and without the ends.
   struct Places {
-    int left = 0, top = 0, end_left = 0, end_top = 0;
+    int left = 0, top = 0, end_left = 0, end_top = 0;  ///< Cells.
   };
   /// All places of a box of that size.
   [[nodiscard]] Places all_places(int cols, int rows) const noexcept {

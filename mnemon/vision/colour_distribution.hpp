@@ -13,15 +13,19 @@ namespace mnemon {
 class ColourDistribution {
  public:
   ColourDistribution() : ColourDistribution(ColourSpace()) {}
+  /// Knows no colours yet; they are told apart in this space.
   explicit ColourDistribution(ColourSpace space);
 
+  /// In which colours are told apart.
   [[nodiscard]] const ColourSpace& space() const noexcept { return space_; }
 
+  /// Counts a colour of the target, which `learn` takes in.
   void count_target(ColourIndex colour, float weight) noexcept {
     target_seen_ += weight;
     const int bin = space_.bin_of(colour);
     if (bin != ColourSpace::kNone) target_count_[bin] += weight;
   }
+  /// Counts a colour of the surroundings, which `learn` takes in.
   void count_around(ColourIndex colour, float weight) noexcept {
     around_seen_ += weight;
     const int bin = space_.bin_of(colour);

@@ -11,10 +11,12 @@
 /// table small enough for the processor's nearest cache.
 namespace mnemon {
 
+/// A colour in steps of 16 levels a channel: 4 bits each of red, green and blue.
 using ColourIndex = std::uint16_t;
-inline constexpr int kColours = 4096;
+inline constexpr int kColours = 4096;     ///< How many of them there are.
 inline constexpr int kColourLevels = 16;  ///< Of each of red, green and blue.
 
+/// The index of a pixel's colour.
 [[nodiscard]] inline ColourIndex colour_index(const Byte* rgb) noexcept {
   return static_cast<ColourIndex>((rgb[0] >> 4) << 8 | (rgb[1] >> 4) << 4 | rgb[2] >> 4);
 }
@@ -33,6 +35,7 @@ void weigh_colours(const Byte* rgb, int pixels, const float* table, float unit, 
 class ColourWindow {
  public:
   ColourWindow() = default;
+  /// For windows of that many samples.
   ColourWindow(int rows, int cols) : x_(cols), y_(rows), indices_(rows, cols) {}
 
   /// \param rgb     Three channels, at least one pixel.

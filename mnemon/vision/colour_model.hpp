@@ -14,7 +14,9 @@ class ColourModel {
  public:
   ColourModel();
 
+  /// Counts a colour of the target, which `learn` takes in.
   void count_target(ColourIndex colour, float weight = 1) noexcept { target_count_[colour] += weight; }
+  /// Counts a colour of the surroundings, which `learn` takes in.
   void count_surroundings(ColourIndex colour, float weight = 1) noexcept { around_count_[colour] += weight; }
 
   /// Counts a run of pixels, three bytes each, given 1 for each of the target and 0 for each of its surroundings.
@@ -27,6 +29,7 @@ class ColourModel {
   /// The probability that a pixel of that colour is the target's, in [0, 1], if both were as common; 0.5 where the
   /// colour was never seen.
   [[nodiscard]] float likelihood(ColourIndex colour) const noexcept { return likelihood_[colour]; }
+  /// The likelihood of each colour that it is the target's, in [0, 1]: kColours values.
   [[nodiscard]] const float* table() const noexcept { return likelihood_.data(); }
 
  private:

@@ -22,8 +22,8 @@ enum class ColourParts {
 /// in no bin.
 class ColourSpace {
  public:
-  static constexpr int kNone = -1;
-  static constexpr int kMostBins = 512;
+  static constexpr int kNone = -1;       ///< The bin of colours that have none.
+  static constexpr int kMostBins = 512;  ///< More than any space has.
 
   /// The space `lightness_chroma`, whose bins hold every colour.
   ColourSpace() : ColourSpace(ColourParts::lightness_chroma, 0, 0) {}
@@ -31,8 +31,11 @@ class ColourSpace {
   /// \param least_saturation, least_value  Below them a colour has no hue; each in [0, 1].
   ColourSpace(ColourParts parts, float least_saturation, float least_value);
 
+  /// What of colours counts.
   [[nodiscard]] ColourParts parts() const noexcept { return parts_; }
+  /// How many there are.
   [[nodiscard]] int bins() const noexcept { return bins_; }
+  /// Of a colour; kNone where it has none.
   [[nodiscard]] int bin_of(ColourIndex colour) const noexcept { return bin_of_[colour]; }
 
  private:

@@ -19,10 +19,11 @@ class EllipseSums {
 
   /// What an ellipse holds; its turn is left out.
   struct Sum {
-    double mass = 0;
+    double mass = 0;   ///< Sum of the weights.
     double count = 0;  ///< Cells.
     Point middle;      ///< Mean place of the weights, the ellipse's where there are none.
   };
+  /// Over what lies in the ellipse, cells.
   [[nodiscard]] Sum in(const Ellipse& ellipse) const noexcept;
 
  private:

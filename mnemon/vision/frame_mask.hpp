@@ -11,8 +11,10 @@ namespace mnemon {
 class FrameMask {
  public:
   FrameMask() = default;
+  /// For frames of that size, with nothing in it.
   explicit FrameMask(FrameSize size) : pixels_(size.height, size.width) {}
 
+  /// 1 for the target, of the frame's shape.
   [[nodiscard]] ImageView<const Byte> pixels() const noexcept { return pixels_.view(); }
 
   /// Takes the target out of it.

@@ -18,9 +18,9 @@ struct CutProblem {
   /// Which cells are to be labelled: those of `kOpen`; the others are target (`kTarget`) or not (`kAround`) already.
   /// Empty where all are open.
   ImageView<const Byte> fixed = {};
-  static constexpr Byte kAround = 0;
-  static constexpr Byte kTarget = 1;
-  static constexpr Byte kOpen = 2;
+  static constexpr Byte kAround = 0;  ///< A cell that is none of the target's, whatever it looks like.
+  static constexpr Byte kTarget = 1;  ///< A cell that is the target's, whatever it looks like.
+  static constexpr Byte kOpen = 2;    ///< A cell that the cut decides on.
 };
 
 /// Finds the labelling of a grid that costs least, as a minimum cut by maximum flow: two trees of paths grow from the

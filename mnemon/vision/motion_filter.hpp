@@ -46,7 +46,9 @@ class MotionFilter {
   /// Lets the rate die down by a factor, as that of a target that cannot be seen is less and less to be relied on.
   void slow(double factor) noexcept { rate_ *= factor; }
 
+  /// What is followed, as it is held to be.
   [[nodiscard]] double value() const noexcept { return value_; }
+  /// Its change a frame.
   [[nodiscard]] double rate() const noexcept { return rate_; }
   [[nodiscard]] double variance() const noexcept { return vv_; }  ///< Of the number.
 

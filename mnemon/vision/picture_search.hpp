@@ -15,12 +15,14 @@ namespace mnemon {
 /// come from one running sum. Places that were looked at in vain are left out for a while. Allocates nothing once made.
 class PictureSearch {
  public:
+  /// Somewhere in the picture.
   struct Place {
-    Point middle;
+    Point middle;       ///< Of a box there, px.
     double score = -1;  ///< Mean weight in the box less that of a frame as large around it, in [-1, 1].
   };
 
   PictureSearch() = default;
+  /// For pictures of that size.
   explicit PictureSearch(FrameSize size);
 
   /// Forgets which places were looked at in vain.

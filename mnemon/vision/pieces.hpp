@@ -17,6 +17,7 @@ struct Piece {
   Point middle;                   ///< Mean place of its bits, each taken as a unit square.
   double xx = 0, xy = 0, yy = 0;  ///< Second moments about it, per bit.
   std::int32_t first_run = -1;    ///< Of its runs.
+  /// Around all of its bits.
   [[nodiscard]] Box box() const noexcept {
     return {double(left), double(top), double(right - left), double(bottom - top)};
   }
@@ -41,7 +42,7 @@ class PieceFinder {
  public:
   /// Bits `first` to `end` (one past) of a row, and the next run of the same piece, -1 for none.
   struct Run {
-    std::int32_t row, first, end, next;
+    std::int32_t row, first, end, next;  ///< As above.
   };
 
   PieceFinder() = default;

@@ -12,7 +12,7 @@ namespace mnemon {
 
 /// A kind of figure.
 struct FigureEntry {
-  std::string_view name;
+  std::string_view name;  ///< As in the report's data.
   std::string_view
       question;  ///< What it answers, as the page heads it; entries of one question follow each other.
   /// None where the study has nothing for it.
@@ -24,8 +24,8 @@ struct FigureEntry {
 
 /// A question with the figures that answer it.
 struct Answered {
-  std::string_view question;
-  std::vector<ReportFigure> figures;
+  std::string_view question;          ///< What the figures answer.
+  std::vector<ReportFigure> figures;  ///< In their order.
 };
 
 /// All that a study has something for, but for the overlaps frame by frame, which are no means. Thousands of resamples: to be

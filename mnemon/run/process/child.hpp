@@ -22,7 +22,7 @@ struct ChildLimits {
 /// way, the guard kills the child, its group, and whatever it has started. For one thread at a time.
 class Child {
  public:
-  using Deadline = std::chrono::steady_clock::time_point;
+  using Deadline = std::chrono::steady_clock::time_point;  ///< Until when something may take.
 
   /// Starts a program. Nothing goes through a shell.
   /// \param command  The program, looked for as a shell would, a path being meant from `folder`; then its arguments.

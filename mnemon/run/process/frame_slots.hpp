@@ -11,8 +11,8 @@ namespace mnemon {
 /// come back. A frame is RGB rows without gaps. Nothing of it is left behind: its name goes with this object at the latest.
 class FrameSlots {
  public:
-  static constexpr int kSlots = 3;
-  static constexpr int kMaskSlot = kSlots - 1;
+  static constexpr int kSlots = 3;              ///< Of a frame each, which take turns, and one of a mask.
+  static constexpr int kMaskSlot = kSlots - 1;  ///< The one of the mask.
 
   /// Makes it for frames of that size.
   /// \throws Error  where the system has no such memory left.
@@ -24,8 +24,11 @@ class FrameSlots {
   FrameSlots& operator=(const FrameSlots&) = delete;
   ~FrameSlots();
 
+  /// Of the shared memory.
   [[nodiscard]] const std::string& name() const noexcept { return name_; }
+  /// Of one slot, bytes.
   [[nodiscard]] std::size_t slot_bytes() const noexcept { return slot_bytes_; }
+  /// How many the process may use.
   [[nodiscard]] int slots() const noexcept { return slots_; }
 
   /// Takes the name away: whoever has joined keeps the memory.

@@ -10,7 +10,7 @@ namespace mnemon {
 
 /// Where a detector sees the target in a whole picture.
 struct FoundPlace {
-  OrientedBox box;
+  OrientedBox box;   ///< Where it found the target, px.
   double score = 0;  ///< How sure that is, in [0, 1].
 };
 
@@ -18,6 +18,7 @@ struct FoundPlace {
 /// method `find`.
 class ProcessDetector {
  public:
+  /// Starts no process yet.
   explicit ProcessDetector(ProcessSpec spec);
   ~ProcessDetector();
   ProcessDetector(const ProcessDetector&) = delete;

@@ -36,10 +36,15 @@ class ProcessLink {
   ProcessLink(const ProcessLink&) = delete;
   ProcessLink& operator=(const ProcessLink&) = delete;
 
+  /// What the process printed before its first message, for messages of what went wrong.
   [[nodiscard]] const std::string& beginning() const noexcept { return beginning_; }
+  /// What the process said of itself.
   [[nodiscard]] const ProcessFacts& facts() const noexcept { return facts_; }
+  /// Of the frames that it takes.
   [[nodiscard]] FrameSize size() const noexcept { return size_; }
+  /// The most memory that the process had, bytes; nothing where that cannot be told.
   [[nodiscard]] std::optional<double> peak_bytes() const { return child_.peak_bytes(); }
+  /// Where the process puts its mask: rows x columns of the frame.
   [[nodiscard]] ImageView<const Byte> mask_slot() const noexcept { return slots_.mask(); }
 
   /// A frame for the next call's parameters: put where the process can see it.

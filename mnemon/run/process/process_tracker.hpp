@@ -36,28 +36,28 @@ class ProcessHome {
 
 /// What a run's process took.
 struct ProcessUse {
-  double told_ms = 0;  ///< Sum over the steps that the process told a time of.
-  int told_steps = 0;
+  double told_ms = 0;                ///< Sum over the steps that the process told a time of.
+  int told_steps = 0;                ///< Steps that it has answered.
   std::optional<double> peak_bytes;  ///< The most memory it took.
 };
 
 /// A tracker in another process.
 struct ProcessSpec {
-  std::vector<std::string> command;    ///< The program and its arguments; nothing goes through a shell.
-  std::filesystem::path folder = ".";  ///< Where it runs.
-  ParamSet set = {};                   ///< Handed over when it begins.
-  double rate_hz = 30;                 ///< Of the frames.
-  int random_seed = 1;
-  double step_limit_ms = 60'000;  ///< A longer step is an error, and the end of the process.
-  double start_limit_s = 600;     ///< The same for its beginning, in which a model may be loaded.
-  ChildLimits limits = {};
+  std::vector<std::string> command;        ///< The program and its arguments; nothing goes through a shell.
+  std::filesystem::path folder = ".";      ///< Where it runs.
+  ParamSet set = {};                       ///< Handed over when it begins.
+  double rate_hz = 30;                     ///< Of the frames.
+  int random_seed = 1;                     ///< Handed over, for those that draw numbers.
+  double step_limit_ms = 60'000;           ///< A longer step is an error, and the end of the process.
+  double start_limit_s = 600;              ///< The same for its beginning, in which a model may be loaded.
+  ChildLimits limits = {};                 ///< How long it may take, and how much memory.
   std::shared_ptr<ProcessHome> home = {};  ///< Of processes that serve several runs; may be null.
   std::shared_ptr<ProcessUse> use = {};    ///< Filled in as the tracker goes; may be null.
 };
 
 /// What a process says of itself when it begins.
 struct ProcessFacts {
-  std::string version;
+  std::string version;  ///< As it says of itself; empty where it says none.
   std::vector<std::string>
       trained_on;          ///< Names of the sequences, or of sets of them, that its model was made from.
   double model_bytes = 0;  ///< Size of its model; 0 where it tells none.
@@ -77,6 +77,7 @@ struct ProcessFacts {
 /// process. It cannot be cloned.
 class ProcessTracker final : public Tracker {
  public:
+  /// Starts no process before it is seeded.
   explicit ProcessTracker(ProcessSpec spec);
   ~ProcessTracker() override;
 
