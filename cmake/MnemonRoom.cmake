@@ -10,6 +10,8 @@ function(mnemon_compile_options target)
     $<BUILD_INTERFACE:-Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wno-sign-conversion>
     # GCC 12 gives false alarms of overlapping copies in its own string code.
     $<BUILD_INTERFACE:-Wno-restrict>
+    # Of sources that are compiled together it warns of parts of a class that only its own source sees.
+    $<BUILD_INTERFACE:$<$<BOOL:${MNEMON_UNITY}>:-Wno-subobject-linkage>>
     # It notes where vectors are passed, which only our own functions do.
     $<BUILD_INTERFACE:-Wno-psabi>
     # Fused multiply-adds would make the clones of one kernel round differently.

@@ -4,9 +4,9 @@ string(REGEX REPLACE "([0-9a-f][0-9a-f])" "0x\\1," bytes "${bytes}")
 string(REGEX REPLACE "((0x[0-9a-f][0-9a-f],)(0x[0-9a-f][0-9a-f],)?(0x[0-9a-f][0-9a-f],)?(0x[0-9a-f][0-9a-f],)?(0x[0-9a-f][0-9a-f],)?(0x[0-9a-f][0-9a-f],)?(0x[0-9a-f][0-9a-f],)?(0x[0-9a-f][0-9a-f],)?)" "\\1\n" bytes "${bytes}")
 file(WRITE "${MADE}" "#include <string_view>
 namespace mnemon {
-static const unsigned char bytes[] = {
+static const unsigned char bytes_of_${NAME}[] = {
 ${bytes}};
 extern const std::string_view ${NAME};
-const std::string_view ${NAME}{reinterpret_cast<const char*>(bytes), sizeof bytes};
+const std::string_view ${NAME}{reinterpret_cast<const char*>(bytes_of_${NAME}), sizeof bytes_of_${NAME}};
 }  // namespace mnemon
 ")

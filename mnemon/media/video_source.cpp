@@ -28,7 +28,7 @@ namespace {
 using detail::AvPtr;
 
 constexpr int kLongestSide = 16384;
-constexpr std::int64_t kMostPixels = std::int64_t{kLongestSide} * kLongestSide / 4;
+constexpr std::int64_t kMostVideoPixels = std::int64_t{kLongestSide} * kLongestSide / 4;
 constexpr const char* kPipedForm = "yuv4mpegpipe";  // as the package calls YUV4MPEG2
 // A listing of other files, a text shown as a terminal would, or a single picture is no video.
 constexpr std::array<std::string_view, 8> kNoVideo{"tty",  "concat", "concatf", "hls",
@@ -147,16 +147,17 @@ AvPtr<AVFormatContext> open_input(const Origin& origin) {
 // Errors are not smoothed over: a guessed frame would be scored as if it had been seen.
 AvPtr<AVCodecContext> open_codec(const Origin& origin, const AVCodec* decoder, const AVStream& stream) {
   const std::int64_t pixels = std::int64_t{stream.codecpar->width} * stream.codecpar->height;
-  if (pixels > kMostPixels)
-    refuse(origin, fmt::format("has frames of {} x {} px; frames of up to {} million pixels can be read",
-                               stream.codecpar->width, stream.codecpar->height, kMostPixels / 1'000'000));
+  if (pixels > kMostVideoPixels)
+    refuse(origin,
+           fmt::format("has frames of {} x {} px; frames of up to {} million pixels can be read",
+                       stream.codecpar->width, stream.codecpar->height, kMostVideoPixels / 1'000'000));
   AvPtr<AVCodecContext> codec(decoder != nullptr ? avcodec_alloc_context3(decoder) : nullptr);
   if (!codec) refuse(origin, "holds video of a form that the installed libraries do not decode");
   int code = avcodec_parameters_to_context(codec.get(), stream.codecpar);
   if (!origin.is_camera)
     codec->err_recognition = AV_EF_CRCCHECK | AV_EF_BITSTREAM | AV_EF_BUFFER | AV_EF_EXPLODE;
   codec->thread_count = 1;
-  codec->max_pixels = kMostPixels;
+  codec->max_pixels = kMostVideoPixels;
   codec->pkt_timebase = stream.time_base;
   if (code >= 0) code = avcodec_open2(codec.get(), decoder, nullptr);
   if (code < 0) refuse(origin, "cannot be decoded: " + detail::av_error_text(code));

@@ -30,11 +30,11 @@ struct FilmFrames::Shown {
 
 namespace {
 
-constexpr double kMargin = 6;
+constexpr double kFilmMargin = 6;
 constexpr double kStrip = 64;  // of overlap over time
 constexpr int kGap = 4;        // between pictures side by side
 constexpr int kCaption = 18;   // below each of them
-constexpr Ink kPaper{0.97, 0.96, 0.94};
+constexpr Ink kFilmPaper{0.97, 0.96, 0.94};
 constexpr Ink kStripGround{1, 1, 1};
 constexpr Ink kAbsent{0.91, 0.89, 0.84};
 constexpr Ink kMark{0.15, 0.13, 0.11};
@@ -193,10 +193,10 @@ Image<Byte> FilmFrames::draw(const Frame& frame, ImageView<const Byte> stage) co
   const int beside = form_.stage.empty() || form_.stage_over ? 0 : picture_h + kGap;
   const int width = even(across * (picture_w + kGap) - kGap + beside);
   const int cell_h = picture_h + kGap + (form_.is_beside ? kCaption : 0);
-  const double top = down * cell_h - kGap + kMargin;
-  const double inner = width - 2 * kMargin;
+  const double top = down * cell_h - kGap + kFilmMargin;
+  const double inner = width - 2 * kFilmMargin;
   const double panel = panel_height(shown_.size(), inner);
-  Canvas canvas(even(top + 20 + panel + kStrip + 2 * kMargin), width, kPaper);
+  Canvas canvas(even(top + 20 + panel + kStrip + 2 * kFilmMargin), width, kFilmPaper);
   for (int i = 0; i < static_cast<int>(pictures.size()); ++i) {
     const Point at{double(i % across * (picture_w + kGap)), double(i / across * cell_h)};
     canvas.paste(std::as_const(pictures[static_cast<std::size_t>(i)]).view(), at);
@@ -225,10 +225,10 @@ Image<Byte> FilmFrames::draw(const Frame& frame, ImageView<const Byte> stage) co
   canvas.write(
       fmt::format("{}, frame {} of {}{}; below, overlap over time", sequence_.name, frame.index,
                   sequence_.frames - 1, truth != nullptr && !truth->present ? ", the target is absent" : ""),
-      {kMargin, top}, kMark, 12);
-  draw_panel(rows, {kMargin, top + 20}, inner, canvas);
+      {kFilmMargin, top}, kMark, 12);
+  draw_panel(rows, {kFilmMargin, top + 20}, inner, canvas);
   draw_strip(sequence_, lines, inks, places, frame.index,
-             {kMargin, top + 20 + panel + kMargin, inner, kStrip}, canvas);
+             {kFilmMargin, top + 20 + panel + kFilmMargin, inner, kStrip}, canvas);
   return canvas.picture();
 }
 

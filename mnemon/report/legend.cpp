@@ -6,7 +6,7 @@ namespace {
 
 constexpr double kLetters = 13;
 constexpr double kLine = 25;  // from one line to the next
-constexpr double kGap = 5;
+constexpr double kBetween = 5;
 
 // Where each entry stands, from the legend's corner.
 std::vector<Point> places_of(const std::vector<LegendEntry>& entries, double width_px, const Canvas& canvas) {
@@ -16,7 +16,7 @@ std::vector<Point> places_of(const std::vector<LegendEntry>& entries, double wid
     const double width = canvas.label_width(entry.text, kLetters);
     if (next.x > 0 && next.x + width > width_px) next = {0, next.y + kLine};
     places.push_back(next);
-    next.x += width + kGap;
+    next.x += width + kBetween;
   }
   return places;
 }

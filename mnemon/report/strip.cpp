@@ -15,9 +15,9 @@ namespace {
 
 constexpr int kAcross = 4;
 constexpr std::size_t kMostPictures = 8;
-constexpr int kGap = 6;
+constexpr int kStripGap = 6;
 constexpr int kCaption = 24;
-constexpr Ink kPaper{0.97, 0.96, 0.94};
+constexpr Ink kStripPaper{0.97, 0.96, 0.94};
 
 OrientedBox shrunk(const OrientedBox& full, double factor) {
   const Box& box = full.box;
@@ -71,15 +71,15 @@ std::vector<StripPicture> film_strip(const Results& results, int protocol, int s
 Image<Byte> contact_sheet(const std::vector<StripPicture>& pictures) {
   const int count = static_cast<int>(pictures.size());
   const int across = std::min(kAcross, count);
-  const int cell_w = pictures.front().rgb.cols() + kGap;
+  const int cell_w = pictures.front().rgb.cols() + kStripGap;
   const double width = pictures.front().rgb.cols();
   double legend = 0;
   for (const StripPicture& picture : pictures) legend = std::max(legend, legend_height(picture.lost, width));
-  const int cell_h = pictures.front().rgb.rows() + kCaption + static_cast<int>(legend) + kGap;
-  Canvas sheet((count + across - 1) / across * cell_h + kGap, across * cell_w + kGap, kPaper);
+  const int cell_h = pictures.front().rgb.rows() + kCaption + static_cast<int>(legend) + kStripGap;
+  Canvas sheet((count + across - 1) / across * cell_h + kStripGap, across * cell_w + kStripGap, kStripPaper);
   for (int i = 0; i < count; ++i) {
-    const int left = kGap + i % across * cell_w;
-    const int top = kGap + i / across * cell_h;
+    const int left = kStripGap + i % across * cell_w;
+    const int top = kStripGap + i / across * cell_h;
     const Point at{double(left), double(top)};
     sheet.paste(pictures[i].rgb.view(), at);
     sheet.label(pictures[i].caption, {at.x, at.y + pictures[i].rgb.rows() + 2}, kTruthInk, 12);

@@ -91,28 +91,33 @@ const TraceRow& Session::seek(int frame) {
 
 Tracker& Session::tracker_on(int frame) {
   static_cast<void>(seek(frame));
+  for (;;)
+    if (Tracker* const there = towards(frame)) return *there;
+}
+
+Tracker* Session::towards(int frame) {
   Stretch& stretch = stretches_[stretch_of(frame)];
   const int first = stretch.mark.frame;
-  if (stretch.live && first + static_cast<int>(stretch.rows.size()) - 1 == frame) return *stretch.live;
+  if (stretch.live && first + static_cast<int>(stretch.rows.size()) - 1 == frame) return stretch.live.get();
   const Kept* nearest = nullptr;
   for (const Kept& one : stretch.kept)
     if (one.frame <= frame) nearest = &one;
   const bool goes_on = looked_.tracker && looked_.frame >= first && looked_.frame <= frame &&
                        (nearest == nullptr || looked_.frame >= nearest->frame);
-  SmoothedSteps steps;
   if (!goes_on) {
     looked_ = {nearest != nullptr ? nearest->frame : first - 1,
                nearest != nullptr ? nearest->tracker->clone() : make_()};
     if (nearest == nullptr && &stretch == stretches_.data() && looked_.tracker->watches())
       for (int i = 0; i < first; ++i) looked_.tracker->watch(frames_.at(i).frame());
   }
-  while (looked_.frame < frame) {
+  if (looked_.frame < frame) {
     const KeptFrame next = frames_.at(looked_.frame + 1);
-    static_cast<void>(steps.take(*looked_.tracker, next.frame(),
-                                 next.index == first ? std::optional(stretch.mark.region) : std::nullopt));
+    static_cast<void>(
+        SmoothedSteps().take(*looked_.tracker, next.frame(),
+                             next.index == first ? std::optional(stretch.mark.region) : std::nullopt));
     ++looked_.frame;
   }
-  return *looked_.tracker;
+  return looked_.frame == frame ? looked_.tracker.get() : nullptr;
 }
 
 std::optional<int> Session::last_frame() const {

@@ -10,7 +10,7 @@ namespace {
 constexpr int kPieces = 40;
 constexpr int kStripes = 10;
 constexpr double kLength = 2.2;
-constexpr Tint kLine{60, 62, 66};
+constexpr Tint kStreamerLine{60, 62, 66};
 constexpr Tint kHoop{66, 60, 56};
 
 // The middle of the cloth `along` it, from 0 at the hoop to 1 at the free end, in own units. The waves grow on their
@@ -53,7 +53,8 @@ Polygon Streamer::outline(const Pose& pose) const {
 void Streamer::draw(const Pose& pose, ImageView<float> rgb, CoverageTile& tile) const {
   const Placing place(pose);
   const Point hoop = place(middle(0, pose.time_s));
-  fill_even(band(hoop, mapped(pose.view, {rgb.cols * 0.72, rgb.rows * 1.05}), 0.9), rgb, tile, 0.35f, kLine);
+  fill_even(band(hoop, mapped(pose.view, {rgb.cols * 0.72, rgb.rows * 1.05}), 0.9), rgb, tile, 0.35f,
+            kStreamerLine);
   // All of it first, so that nothing shines through where two stripes meet.
   fill_even(outline(pose), rgb, tile, 1, cloth_[0]);
   for (int i = 0; i < kStripes; ++i) {

@@ -24,20 +24,20 @@ constexpr const char* kForms =
     "where "
     "they are there";
 
-struct Field {
+struct ListField {
   std::string_view text;
   int column = 0;  // from 1, for messages
 };
 
 struct Line {
-  std::vector<Field> fields;
+  std::vector<ListField> fields;
   int number = 0;  // from 1
 };
 
 bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\r'; }
 
-std::vector<Field> fields_between_blanks(std::string_view line) {
-  std::vector<Field> fields;
+std::vector<ListField> fields_between_blanks(std::string_view line) {
+  std::vector<ListField> fields;
   for (std::size_t i = 0; i < line.size();) {
     while (i < line.size() && is_blank(line[i])) ++i;
     const std::size_t begin = i;
@@ -47,9 +47,9 @@ std::vector<Field> fields_between_blanks(std::string_view line) {
   return fields;
 }
 
-std::vector<Field> fields_of(std::string_view line, char delimiter) {
+std::vector<ListField> fields_of(std::string_view line, char delimiter) {
   if (delimiter == ' ') return fields_between_blanks(line);
-  std::vector<Field> fields;
+  std::vector<ListField> fields;
   for (const std::string_view part : parts_of(line, delimiter))
     fields.push_back({trimmed(part), static_cast<int>(part.data() - line.data()) + 1});
   return fields;
@@ -78,7 +78,7 @@ std::vector<Line> lines_of(std::string_view text, char delimiter) {
 
 bool is_header(const Line& line) {
   return std::ranges::none_of(line.fields,
-                              [](const Field& field) { return parse_real(field.text).has_value(); });
+                              [](const ListField& field) { return parse_real(field.text).has_value(); });
 }
 
 // The place of each named column, and which form of box they make.
@@ -169,12 +169,12 @@ class ListReader {
   }
 
  private:
-  [[nodiscard]] const Field& field(const Line& line, const char* name) const {
+  [[nodiscard]] const ListField& field(const Line& line, const char* name) const {
     return line.fields[*columns_.find(name)];
   }
 
   [[nodiscard]] double number(const Line& line, const char* name) const {
-    const Field& found = field(line, name);
+    const ListField& found = field(line, name);
     if (found.text.empty()) return std::nan("");
     if (const auto value = parse_real(found.text)) return *value;
     throw DataError({file_, line.number, found.column},
@@ -189,7 +189,7 @@ class ListReader {
   }
 
   [[nodiscard]] int frame(const Line& line) const {
-    const Field& found = field(line, "frame");
+    const ListField& found = field(line, "frame");
     const auto value = parse_whole(found.text);
     const int first = form_.one_based ? 1 : 0;
     if (value && *value >= first) return *value - first;
@@ -218,7 +218,7 @@ Columns columns_for(const BoxListForm& form, const Line& first, const std::files
   if (!form.columns.empty()) return Columns(form.columns);
   if (!is_header(first)) return Columns({"x", "y", "w", "h"});
   std::vector<std::string> names;
-  for (const Field& field : first.fields)
+  for (const ListField& field : first.fields)
     names.emplace_back(std::ranges::find(kNames, field.text) != kNames.end() ? field.text : "-");
   try {
     return Columns(names);

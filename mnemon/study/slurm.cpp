@@ -24,7 +24,7 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr const char* kStateForm = "mnemon-slurm/1";
-constexpr int kMostShards = 100'000;
+constexpr int kMostTasks = 100'000;
 
 std::string without_line_end(const std::string& text) {
   return text.substr(0, text.find_last_not_of("\n") + 1);
@@ -80,8 +80,8 @@ std::string array_text(const std::vector<int>& numbers) {
 }  // namespace
 
 void SlurmRequest::check() const {
-  if (shards < 1 || shards > kMostShards)
-    throw CallError(fmt::format("--shards {}: there can be 1 to {}", shards, kMostShards));
+  if (shards < 1 || shards > kMostTasks)
+    throw CallError(fmt::format("--shards {}: there can be 1 to {}", shards, kMostTasks));
   if (memory_mb < 100)
     throw CallError(fmt::format("--memory-mb {}: a task needs 100 MB and more", memory_mb));
   if (tries < 1) throw CallError(fmt::format("--tries {}: each shard has to be tried once", tries));

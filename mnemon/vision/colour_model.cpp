@@ -10,7 +10,7 @@ namespace mnemon {
 namespace {
 
 // One colour in 4096 of a histogram that knows nothing: what keeps the ratio at a half where nothing was seen.
-constexpr float kUnseen = 2e-5f;
+constexpr float kUnseenColour = 2e-5f;
 
 // Blurs along one axis of the cube of colours, by a quarter, a half, a quarter. In lines of `step` colours.
 MNEMON_CLONES void blur_axis(const float* __restrict in, int step, float* __restrict out) noexcept {
@@ -43,7 +43,7 @@ MNEMON_CLONES void blend_towards(const float* __restrict counts, float scale, fl
 MNEMON_CLONES void ratio_of(const float* __restrict target, const float* __restrict around,
                             float* __restrict likelihood) noexcept {
   for (int i = 0; i < kColours; ++i)
-    likelihood[i] = (target[i] + kUnseen) / (target[i] + around[i] + 2 * kUnseen);
+    likelihood[i] = (target[i] + kUnseenColour) / (target[i] + around[i] + 2 * kUnseenColour);
 }
 
 MNEMON_CLONES void add_halves(float* __restrict counts) noexcept {

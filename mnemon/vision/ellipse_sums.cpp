@@ -8,7 +8,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kAbreast = 4;  // rows
+constexpr int kRowsAbreast = 4;  // rows
 
 }  // namespace
 
@@ -41,7 +41,7 @@ void EllipseSums::add_up(ImageView<const float> weights) noexcept {
   cols_ = weights.cols;
   MNEMON_ASSERT(rows_ <= sums_.rows() && cols_ < sums_.cols());
   int r = 0;
-  for (; r + kAbreast <= rows_; r += kAbreast) add_rows<kAbreast>(weights, r);
+  for (; r + kRowsAbreast <= rows_; r += kRowsAbreast) add_rows<kRowsAbreast>(weights, r);
   for (; r < rows_; ++r) add_rows<1>(weights, r);
 }
 

@@ -11,7 +11,7 @@
 namespace mnemon {
 namespace {
 
-Box random_box(Random& random) {
+Box random_or_odd_box(Random& random) {
   constexpr double kOdd[] = {0,
                              -3,
                              std::numeric_limits<double>::quiet_NaN(),
@@ -33,8 +33,8 @@ TEST(BoxPlanes, GiveTheBitsOfOnePairAtATime) {
     BoxBatch<64> b;
     std::vector<double> wanted;
     for (std::size_t i = 0; i < count; ++i) {
-      const Box one = random_box(random);
-      const Box other = random.bits() % 5 == 0 ? one : random_box(random);
+      const Box one = random_or_odd_box(random);
+      const Box other = random.bits() % 5 == 0 ? one : random_or_odd_box(random);
       a.add(one);
       b.add(other);
       wanted.push_back(overlap(one, other));

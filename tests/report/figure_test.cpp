@@ -15,7 +15,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kFrames = 120;
+constexpr int kStudyFrames = 120;
 constexpr int kSequences = 3;
 
 OrientedBox target(int frame) { return {{10.0 + 3 * frame, 20, 20, 20}, 0}; }
@@ -24,7 +24,7 @@ OrientedBox target(int frame) { return {{10.0 + 3 * frame, 20, 20, 20}, 0}; }
 struct Made {
   double off_px;
   double step_ms;
-  int lost_from = kFrames;
+  int lost_from = kStudyFrames;
 };
 
 StudyRun run_of(const Study& study, int tracker, int sequence, const Made& made) {
@@ -32,7 +32,7 @@ StudyRun run_of(const Study& study, int tracker, int sequence, const Made& made)
   run.tracker = tracker;
   run.sequence = sequence;
   run.timed = true;
-  for (int i = 0; i < kFrames; ++i) {
+  for (int i = 0; i < kStudyFrames; ++i) {
     OrientedBox box = target(i);
     if (i > 0) box.box.x += made.off_px;
     run.trace.rows.push_back({i, box, i < made.lost_from ? 0.95 : 0.05, i < made.lost_from, made.step_ms,
@@ -44,17 +44,17 @@ StudyRun run_of(const Study& study, int tracker, int sequence, const Made& made)
   return run;
 }
 
-Study study_of(const std::vector<Made>& trackers) {
+Study made_study(const std::vector<Made>& trackers) {
   Study study;
   study.protocols.push_back(make_protocol("single"));
   for (int s = 0; s < kSequences; ++s) {
     StudySequence sequence;
     sequence.name = "s" + std::to_string(s);
-    sequence.frames = kFrames;
+    sequence.frames = kStudyFrames;
     sequence.size = {640, 60};
     sequence.rate_hz = 30;
     if (s > 0) sequence.tags = {"fast"};
-    for (int i = 0; i < kFrames; ++i) sequence.truth.rows.push_back({i, target(i), true});
+    for (int i = 0; i < kStudyFrames; ++i) sequence.truth.rows.push_back({i, target(i), true});
     study.sequences.push_back(sequence);
   }
   for (std::size_t t = 0; t < trackers.size(); ++t) {
@@ -78,7 +78,7 @@ double overlap_off(double d) { return (20 - d) / (20 + d); }
 
 TEST(AccuracySpeed, FindsThoseThatNothingBeatsInBoth) {
   // a is accurate and slow, b is quick and less so, c is slower than b and worse.
-  const Study study = study_of({{0, 10}, {4, 1}, {8, 2}});
+  const Study study = made_study({{0, 10}, {4, 1}, {8, 2}});
   const auto figures = accuracy_speed_figures(Results(study));
   ASSERT_EQ(figures.size(), 1U);
   std::vector<std::string> front;
@@ -89,7 +89,7 @@ TEST(AccuracySpeed, FindsThoseThatNothingBeatsInBoth) {
 }
 
 TEST(AccuracySpeed, LeavesOutFloorsAndWhatHasNoTimes) {
-  Study study = study_of({{0, 10}, {4, 1}});
+  Study study = made_study({{0, 10}, {4, 1}});
   study.trackers[1].name = "stay";
   EXPECT_EQ(accuracy_speed_figures(Results(study))[0].lines.size(), 1U);
   for (StudyRun& run : study.runs) run.timed = false;
@@ -97,7 +97,7 @@ TEST(AccuracySpeed, LeavesOutFloorsAndWhatHasNoTimes) {
 }
 
 TEST(Curves, HaveTheirMeansWithinTheirIntervals) {
-  const Study study = study_of({{3, 1}, {6, 1}});
+  const Study study = made_study({{3, 1}, {6, 1}});
   for (const ReportFigure& figure : curve_figures(Results(study)))
     for (const FigureSeries& line : figure.lines)
       for (std::size_t i = 0; i < line.x.size(); ++i) {
@@ -107,7 +107,7 @@ TEST(Curves, HaveTheirMeansWithinTheirIntervals) {
 }
 
 TEST(Tags, AreMeansOverSequencesWithTheTag) {
-  Study study = study_of({{0, 1}});
+  Study study = made_study({{0, 1}});
   study.runs[0].score.success_area = 0.1;  // on the sequence without the tag
   const auto figures = tag_figures(Results(study));
   ASSERT_EQ(figures.size(), 1U);
@@ -116,7 +116,7 @@ TEST(Tags, AreMeansOverSequencesWithTheTag) {
 }
 
 TEST(Losses, AreCountedByCause) {
-  const Study study = study_of({{0, 1}, {0, 1, 60}});
+  const Study study = made_study({{0, 1}, {0, 1, 60}});
   const auto figures = loss_figures(Results(study));
   const ReportFigure& losses = figures[0];
   ASSERT_EQ(losses.name, "losses");
@@ -128,7 +128,7 @@ TEST(Losses, AreCountedByCause) {
 
 TEST(Confidence, IsRightAsOftenAsItSaysOnTheDiagonal) {
   // Off by 10 px the overlap is a third: claims at 0.95 that are never on the target.
-  const Study study = study_of({{0, 1}, {10, 1}});
+  const Study study = made_study({{0, 1}, {10, 1}});
   const auto figures = confidence_figures(Results(study));
   ASSERT_EQ(figures.size(), 1U);
   EXPECT_EQ(line_of(figures[0], "a").y, std::vector<double>{1});
@@ -137,7 +137,7 @@ TEST(Confidence, IsRightAsOftenAsItSaysOnTheDiagonal) {
 }
 
 TEST(OverlapLost, AddsUpToWhatIsMissing) {
-  const Study study = study_of({{5, 1}});
+  const Study study = made_study({{5, 1}});
   const auto figures = overlap_part_figures(Results(study));
   double sum = 0;
   for (const FigureSeries& part : figures[0].lines) sum += part.y[0];
@@ -146,24 +146,24 @@ TEST(OverlapLost, AddsUpToWhatIsMissing) {
 }
 
 TEST(Covered, IsTheShareOfTheTargetInTheBox) {
-  const Study study = study_of({{5, 1}});
+  const Study study = made_study({{5, 1}});
   const auto figures = overlap_part_figures(Results(study));
   EXPECT_EQ(figures[1].name, "covered");
   EXPECT_NEAR(figures[1].lines[0].y[0], 15.0 / 20, 1e-12);
 }
 
 TEST(Steadiness, OfABoxThatIsOffByTheSameIsNothing) {
-  const Study steady = study_of({{5, 1}});
+  const Study steady = made_study({{5, 1}});
   const auto figures = steadiness_figures(Results(steady));
   ASSERT_EQ(figures.size(), 2U);
   EXPECT_NEAR(figures[0].lines[0].y[0], 0, 1e-9);
   // The target moves by 3 px a frame to the right, so that 6 px to the left are two frames behind.
-  const Study behind = study_of({{-6, 1}});
+  const Study behind = made_study({{-6, 1}});
   EXPECT_NEAR(steadiness_figures(Results(behind))[1].lines[0].y[0], 2, 1e-6);
 }
 
 TEST(Wear, FallsWhereTheTargetIsLost) {
-  const Study study = study_of({{0, 1, 61}});
+  const Study study = made_study({{0, 1, 61}});
   const auto figures = wear_figures(Results(study));
   const std::vector<double>& overlaps = figures[0].lines[0].y;
   ASSERT_EQ(overlaps.size(), 10U);
@@ -171,7 +171,7 @@ TEST(Wear, FallsWhereTheTargetIsLost) {
 }
 
 TEST(FigureList, NamesEveryFigureOnce) {
-  const Study study = study_of({{0, 1}, {4, 2}});
+  const Study study = made_study({{0, 1}, {4, 2}});
   std::set<std::string> names;
   std::vector<ReportFigure> figures = figures_of(answered_questions(Results(study)));
   for (ReportFigure& figure : overlap_figures(Results(study))) figures.push_back(std::move(figure));
@@ -183,7 +183,7 @@ TEST(FigureList, NamesEveryFigureOnce) {
 }
 
 TEST(FigureJson, HasEveryValue) {
-  const Study study = study_of({{0, 1, 60}});
+  const Study study = made_study({{0, 1, 60}});
   const Json groups = answers_json(answered_questions(Results(study)));
   ASSERT_FALSE(groups.empty());
   for (const Json& group : groups)

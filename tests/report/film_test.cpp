@@ -20,7 +20,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kFrames = 12;
+constexpr int kFilmFrames = 12;
 constexpr int kWidth = 200;
 constexpr int kHeight = 100;
 
@@ -31,16 +31,16 @@ Study two_trackers(const std::filesystem::path& where = {}) {
   StudySequence sequence;
   sequence.name = "black";
   sequence.path = where.string();
-  sequence.frames = kFrames;
+  sequence.frames = kFilmFrames;
   sequence.size = {kWidth, kHeight};
   sequence.rate_hz = 25;
-  for (int i = 0; i < kFrames; ++i) sequence.truth.rows.push_back({i, {{20, 20, 30, 30}, 0}, true});
+  for (int i = 0; i < kFilmFrames; ++i) sequence.truth.rows.push_back({i, {{20, 20, 30, 30}, 0}, true});
   study.sequences.push_back(sequence);
   for (int t = 0; t < 2; ++t) {
     study.trackers.push_back({t == 0 ? "first" : "second", "x", "{}", ""});
     StudyRun run;
     run.tracker = t;
-    for (int i = 0; i < kFrames; ++i)
+    for (int i = 0; i < kFilmFrames; ++i)
       run.trace.rows.push_back({i,
                                 {{20.0 + 70 * t, 20, 30, 30}, 0},
                                 0.9,
@@ -173,7 +173,7 @@ class TwoStages final : public Tracker {
 TEST(WriteFilm, LaysAStageOverTheFrame) {
   const test::TempFolder folder;
   const Image<Byte> black(kHeight, kWidth, 3);
-  for (int i = 0; i < kFrames; ++i)
+  for (int i = 0; i < kFilmFrames; ++i)
     write_png(folder / ("in/" + std::to_string(100 + i) + ".png"), black.view());
   Study study = two_trackers(folder / "in");
   study.trackers.pop_back();
@@ -217,7 +217,7 @@ TEST(WriteFilm, RunsATrackerAgainOnWhatItWasShown) {
   const test::TempFolder folder;
   Image<Byte> picture(kHeight, kWidth, 3);
   picture(0, 0, 0) = 250;  // on black
-  for (int i = 0; i < kFrames; ++i)
+  for (int i = 0; i < kFilmFrames; ++i)
     write_png(folder / ("in/" + std::to_string(100 + i) + ".png"), picture.view());
   Study study = two_trackers(folder / "in");
   study.trackers.pop_back();
@@ -241,16 +241,16 @@ TEST(WriteFilm, RunsATrackerAgainOnWhatItWasShown) {
 TEST(WriteFilm, HasAFrameAFrame) {
   const test::TempFolder folder;
   const Image<Byte> black(kHeight, kWidth, 3);
-  for (int i = 0; i < kFrames; ++i)
+  for (int i = 0; i < kFilmFrames; ++i)
     write_png(folder / ("in/" + std::to_string(100 + i) + ".png"), black.view());
   const Study study = two_trackers(folder / "in");
   int done = 0;
   write_film(Results(study), "black", {}, folder / "film.mp4", {}, [&](int now, int) { done = now; });
-  EXPECT_EQ(done, kFrames);
+  EXPECT_EQ(done, kFilmFrames);
   const auto film = open_video(folder / "film.mp4");
   int frames = 0;
   while (film->next()) ++frames;
-  EXPECT_EQ(frames, kFrames);
+  EXPECT_EQ(frames, kFilmFrames);
 }
 
 TEST(WriteFilm, SaysWhatIsNotThere) {

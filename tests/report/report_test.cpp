@@ -31,11 +31,11 @@
 namespace mnemon {
 namespace {
 
-constexpr int kFrames = 20;
+constexpr int kPageFrames = 20;
 
 Truth small_truth() {
   Truth truth;
-  for (int i = 0; i < kFrames; ++i) truth.rows.push_back({i, {{10, 10, 20, 20}, 0}, i < 8 || i > 11, 1});
+  for (int i = 0; i < kPageFrames; ++i) truth.rows.push_back({i, {{10, 10, 20, 20}, 0}, i < 8 || i > 11, 1});
   return truth;
 }
 
@@ -43,7 +43,7 @@ StudyRun small_run(const Truth& truth, int tracker, double off_px) {
   StudyRun run;
   run.tracker = tracker;
   run.timed = true;
-  for (int i = 0; i < kFrames; ++i)
+  for (int i = 0; i < kPageFrames; ++i)
     run.trace.rows.push_back({i,
                               {{10 + off_px, 10, 20, 20}, 0},
                               0.9,
@@ -68,7 +68,7 @@ Study small_study() {
   StudySequence gusty;
   gusty.name = "gusty";
   gusty.title = "A gust";
-  gusty.frames = kFrames;
+  gusty.frames = kPageFrames;
   gusty.size = {64, 36};
   gusty.rate_hz = 30;
   gusty.tags = {"fast"};
@@ -171,7 +171,7 @@ TEST(Figures, ShadeTheAbsentFrames) {
   ASSERT_EQ(figure.shaded.size(), 1U);
   EXPECT_EQ(figure.shaded[0].from, 7.5);
   EXPECT_EQ(figure.shaded[0].to, 11.5);
-  ASSERT_EQ(figure.lines[0].x.size(), kFrames - 1U);
+  ASSERT_EQ(figure.lines[0].x.size(), kPageFrames - 1U);
   EXPECT_TRUE(std::isnan(figure.lines[0].y[8]));  // frame 9
   EXPECT_NEAR(figure.lines[0].y[0], 19.0 / 21, 1e-12);
 }
@@ -292,7 +292,7 @@ TEST(Page, HoldsEverythingAndReachesForNothing) {
 }
 
 // Seven colours do for seven trackers; the eighth has the first one's.
-Study study_of(int trackers) {
+Study wide_study(int trackers) {
   Study study = small_study();
   const StudyRun first = study.runs.front();
   const StudyTracker like = study.trackers.front();
@@ -313,14 +313,14 @@ int count_of(const std::string& part, const std::string& text) {
 }
 
 TEST(Page, TellsTrackersOfOneColourApart) {
-  const Json trackers = test::page_data(page_html(study_of(8)))["trackers"];
+  const Json trackers = test::page_data(page_html(wide_study(8)))["trackers"];
   EXPECT_EQ(trackers[0]["colour"], trackers[7]["colour"]);
   EXPECT_FALSE(trackers[0]["dashed"]);
   EXPECT_TRUE(trackers[7]["dashed"]);
 }
 
 TEST(FilmStrip, DrawsBoxesOfOneColourApart) {
-  const Study study = study_of(8);
+  const Study study = wide_study(8);
   const auto coloured = [&](int tracker) {
     Study some = study;
     some.runs = {study.runs[tracker]};
@@ -338,7 +338,7 @@ TEST(FilmStrip, DrawsBoxesOfOneColourApart) {
 }
 
 TEST(FilmStrip, NamesWhoLostTheTargetBesideThePicture) {
-  Study study = study_of(9);
+  Study study = wide_study(9);
   study.sequences.front().pictures = {
       {9, jpeg_bytes(Image<Byte>(180, 320, 3).view(), 90)}};  // all have lost it there
   study.sequences.front().size = {320, 180};

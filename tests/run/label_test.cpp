@@ -19,9 +19,9 @@ namespace {
 constexpr int kFrames = 150;
 
 // Black frames, and which of them were read.
-class BlackFrames final : public FrameSource {
+class CountedFrames final : public FrameSource {
  public:
-  explicit BlackFrames(std::vector<int>& read) : read_(read) {}
+  explicit CountedFrames(std::vector<int>& read) : read_(read) {}
 
  private:
   std::optional<Frame> do_next() override {
@@ -73,7 +73,7 @@ struct Labelled {
 Labelled labelled(const std::vector<Mark>& marks, const Scripted::Answer& answer) {
   Labelled made;
   made.labels = label_frames(marks, kFrames, [&] { return std::make_unique<Scripted>(answer); },
-                             visits_of([&] { return std::make_unique<BlackFrames>(made.read); }), {});
+                             visits_of([&] { return std::make_unique<CountedFrames>(made.read); }), {});
   return made;
 }
 
@@ -92,7 +92,7 @@ TEST(Visits, GoBackwardsInPieces) {
   std::vector<int> read;
   std::vector<int> seen;
   std::vector<double> times;
-  visits_of([&] { return std::make_unique<BlackFrames>(read); })(140, 3, [&](const Frame& frame) {
+  visits_of([&] { return std::make_unique<CountedFrames>(read); })(140, 3, [&](const Frame& frame) {
     seen.push_back(frame.index);
     times.push_back(frame.time_s);
   });
@@ -173,7 +173,7 @@ TEST(LabelFrames, CanBeStopped) {
                    [] { return std::make_unique<Scripted>([](int frame, bool) { return right(frame); }); },
                    visits_of([] {
                      static std::vector<int> read;
-                     return std::make_unique<BlackFrames>(read);
+                     return std::make_unique<CountedFrames>(read);
                    }),
                    [&](int, int total) {
                      EXPECT_GE(total, kFrames);

@@ -22,7 +22,7 @@ namespace {
 
 constexpr int kRows = 96;
 constexpr int kCols = 128;
-const Box kBox{40, 30, 36, 26};
+const Box kMarkedBox{40, 30, 36, 26};
 
 Image<Byte> picture_of(int i) {
   return test::drawn_picture(std::vector{test::DrawnTarget{{{58 + 0.8 * i, 43 + 0.5 * i}, 18, 13, 0}}}, kRows,
@@ -48,7 +48,7 @@ std::string message_of_step(const std::string& way, double limit_ms = 3000) {
   spec.step_limit_ms = limit_ms;
   ProcessTracker tracker(spec);
   const Image<Byte> picture = picture_of(0);
-  (void)tracker.seed(test::frame_of(picture, 0), kBox);
+  (void)tracker.seed(test::frame_of(picture, 0), kMarkedBox);
   const std::string message =
       test::message_of<Error>([&] { (void)tracker.follow(test::frame_of(picture, 1)); });
   // Its process is gone, and nothing answers in its place.
@@ -69,8 +69,8 @@ TEST(ProcessTracker, AnswersAsItsTrackerDoes) {
     for (int i = 0; i < 12; ++i) {
       const Image<Byte> picture = picture_of(i);
       const Frame frame = test::frame_of(picture, i);
-      const Estimate there = i == 0 ? process.seed(frame, kBox) : process.follow(frame);
-      const Estimate here = i == 0 ? tracker->seed(frame, kBox) : tracker->follow(frame);
+      const Estimate there = i == 0 ? process.seed(frame, kMarkedBox) : process.follow(frame);
+      const Estimate here = i == 0 ? tracker->seed(frame, kMarkedBox) : tracker->follow(frame);
       EXPECT_EQ(there.box, here.box) << name << i;
       EXPECT_EQ(there.confidence, here.confidence);
       EXPECT_EQ(there.present, here.present);
@@ -97,8 +97,9 @@ TEST(ProcessTracker, IsSeededByEveryFormOfRegion) {
   Image<Byte> mask(kRows, kCols);
   for (int r = 30; r < 56; ++r)
     for (int c = 40; c < 76; ++c) mask(r, c) = 1;
-  for (const Region& region : std::vector<Region>{
-           kBox, OrientedBox{kBox, 20}, Polygon{{40, 30}, {76, 30}, {58, 56}}, std::as_const(mask).view()}) {
+  for (const Region& region :
+       std::vector<Region>{kMarkedBox, OrientedBox{kMarkedBox, 20}, Polygon{{40, 30}, {76, 30}, {58, 56}},
+                           std::as_const(mask).view()}) {
     ProcessTracker process(served("shift-fixed"));
     const auto tracker = Catalogue::standard().make("shift-fixed", {});
     EXPECT_EQ(process.seed(test::frame_of(picture, 0), region).box,
@@ -111,11 +112,12 @@ TEST(ProcessTracker, HandsOverItsSettings) {
   ProcessSpec spec = served("corr-plain");
   spec.set = {{"padding", 3.0}, {"window_samples", 32}};
   ProcessTracker tracker(spec);
-  (void)tracker.seed(test::frame_of(picture, 0), kBox);
+  (void)tracker.seed(test::frame_of(picture, 0), kMarkedBox);
   spec.set = {{"padding", 99.0}};
   ProcessTracker wrong(spec);
-  test::expect_parts(test::message_of<Error>([&] { (void)wrong.seed(test::frame_of(picture, 0), kBox); }),
-                     {"begin", "padding", "99"});
+  test::expect_parts(
+      test::message_of<Error>([&] { (void)wrong.seed(test::frame_of(picture, 0), kMarkedBox); }),
+      {"begin", "padding", "99"});
 }
 
 TEST(ProcessTracker, SaysWhatAProcessDidWrong) {
@@ -144,7 +146,7 @@ TEST(ProcessTracker, StandsFloods) {
 TEST(ProcessTracker, IsNotHeldUpByALongLog) {
   ProcessTracker tracker(odd("logs"));
   const Image<Byte> picture = picture_of(0);
-  (void)tracker.seed(test::frame_of(picture, 0), kBox);
+  (void)tracker.seed(test::frame_of(picture, 0), kMarkedBox);
   EXPECT_EQ(tracker.follow(test::frame_of(picture, 1)).box.box, (Box{1, 2, 3, 4}));
 }
 
@@ -156,7 +158,7 @@ TEST(ProcessTracker, TellsTheMostMemoryOfAllItsProcesses) {
   {
     ProcessTracker tracker(spec);
     const Image<Byte> picture = picture_of(0);
-    for (int again = 0; again < 2; ++again) (void)tracker.seed(test::frame_of(picture, 0), kBox);
+    for (int again = 0; again < 2; ++again) (void)tracker.seed(test::frame_of(picture, 0), kMarkedBox);
     EXPECT_THROW(tracker.prepare({}), CallError);
   }
   EXPECT_EQ(spec.use->peak_bytes, 1e12);
@@ -174,7 +176,7 @@ TEST(ProcessTracker, EndsAProcessThatIsSlowToBegin) {
 TEST(ProcessTracker, SendsPixelsInTheCallWhereThatIsAskedFor) {
   ProcessTracker tracker(odd("inline"));
   const Image<Byte> picture = picture_of(0);
-  (void)tracker.seed(test::frame_of(picture, 0), kBox);
+  (void)tracker.seed(test::frame_of(picture, 0), kMarkedBox);
   EXPECT_EQ(tracker.follow(test::frame_of(picture, 1)).box.box.w, (3 * kRows * kCols + 2) / 3 * 4);
   const ProcessFacts facts = facts_of_process(odd("inline"), {64, 48});
   EXPECT_EQ(facts.version, "7");
@@ -203,7 +205,7 @@ TEST(ProcessTracker, ServesSeveralRunsWhereItMay) {
   for (int run = 0; run < 3; ++run) {
     ProcessTracker tracker(spec);
     for (int again = 0; again < 2; ++again) {
-      (void)tracker.seed(test::frame_of(picture, 0), kBox);
+      (void)tracker.seed(test::frame_of(picture, 0), kMarkedBox);
       EXPECT_TRUE(tracker.follow(test::frame_of(picture, 1)).present);
     }
   }
@@ -211,7 +213,7 @@ TEST(ProcessTracker, ServesSeveralRunsWhereItMay) {
   // One that may not is started anew for every seed.
   ProcessTracker tracker(odd("logs"));
   for (int again = 0; again < 2; ++again) {
-    (void)tracker.seed(test::frame_of(picture, 0), kBox);
+    (void)tracker.seed(test::frame_of(picture, 0), kMarkedBox);
     (void)tracker.follow(test::frame_of(picture, 1));
   }
 }

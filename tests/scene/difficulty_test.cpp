@@ -10,6 +10,8 @@
 
 #include <mnemon/scene/scene.hpp>
 
+#include "support/mean_difference.hpp"
+
 namespace mnemon {
 namespace {
 
@@ -22,12 +24,6 @@ Scene steady(const ParamSet& set) {
 double mean_of(const Image<Byte>& picture) {
   const auto levels = picture.elements();
   return std::accumulate(levels.begin(), levels.end(), 0.0) / static_cast<double>(levels.size());
-}
-
-double mean_difference(const Image<Byte>& a, const Image<Byte>& b) {
-  double sum = 0;
-  for (std::size_t i = 0; i < a.elements().size(); ++i) sum += std::abs(a.elements()[i] - b.elements()[i]);
-  return sum / static_cast<double>(a.elements().size());
 }
 
 int absent_frames(const Scene& scene) {
@@ -87,7 +83,7 @@ TEST(Knobs, AtZeroChangeNothing) {
   const Scene plain = steady({});
   const Scene zero = steady({{"occlusion", 0}, {"scale", 0.0}, {"camera_motion", 0.0}, {"noise", 0.0}});
   EXPECT_EQ(zero.truth().rows, plain.truth().rows);
-  EXPECT_EQ(mean_difference(zero.render(7), plain.render(7)), 0);
+  EXPECT_EQ(test::mean_difference(zero.render(7), plain.render(7)), 0);
   EXPECT_TRUE(zero.describe().tags.empty());
 }
 
@@ -263,7 +259,7 @@ TEST(ClutterKnob, FillsTheSky) {
   const Image<Byte> plain = steady({}).render(5);
   double before = 0;
   for (const double level : {0.1, 0.5, 1.0}) {
-    const double now = mean_difference(steady({{"clutter", level}}).render(5), plain);
+    const double now = test::mean_difference(steady({{"clutter", level}}).render(5), plain);
     EXPECT_GT(now, before + 2) << level;
     before = now;
   }
@@ -274,7 +270,7 @@ TEST(CameraMotionKnob, MovesTheLandscape) {
     const Scene scene = steady({{"camera_motion", level}});
     double sum = 0;
     for (int frame = 10; frame < 60; frame += 10)
-      sum += mean_difference(scene.render(frame), scene.render(frame + 1));
+      sum += test::mean_difference(scene.render(frame), scene.render(frame + 1));
     return sum;
   };
   EXPECT_GT(motion(0.3), 1.15 * motion(0));

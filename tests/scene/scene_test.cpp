@@ -12,6 +12,7 @@
 #include <mnemon/base/workers.hpp>
 #include <mnemon/media/picture_file.hpp>
 
+#include "support/mean_difference.hpp"
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"
 
@@ -32,12 +33,6 @@ Box mask_bounds(const Image<Byte>& mask) {
         bottom = std::max(bottom, r);
       }
   return {double(left), double(top), double(right - left + 1), double(bottom - top + 1)};
-}
-
-double mean_difference(const Image<Byte>& a, const Image<Byte>& b) {
-  double sum = 0;
-  for (std::size_t i = 0; i < a.elements().size(); ++i) sum += std::abs(a.elements()[i] - b.elements()[i]);
-  return sum / static_cast<double>(a.elements().size());
 }
 
 }  // namespace
@@ -99,7 +94,7 @@ TEST(Scene, FliesOtherPathsWithOtherRandomNumbers) {
 TEST(Scene, LooksDifferentWithAnotherRandomNumber) {
   const Scene one(demo_scene("steady"), {}, 1);
   const Scene two(demo_scene("steady"), {}, 2);
-  EXPECT_GT(mean_difference(one.render(0), two.render(0)), 5);
+  EXPECT_GT(test::mean_difference(one.render(0), two.render(0)), 5);
   EXPECT_NE(one.truth().rows, two.truth().rows);
 }
 

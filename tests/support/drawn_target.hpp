@@ -4,6 +4,7 @@
 #include <cmath>
 #include <cstdint>
 #include <numbers>
+#include <vector>
 
 #include <mnemon/base/random.hpp>
 #include <mnemon/geometry/ellipse.hpp>
@@ -29,6 +30,10 @@ inline bool is_inside(const Ellipse& ellipse, double x, double y, double& u, dou
   return u * u + v * v < 1;
 }
 
+/// Of the pictures of most tests.
+inline constexpr int kRows = 160;
+inline constexpr int kCols = 220;
+
 /// Draws targets in their order, later ones over earlier ones.
 template <class Targets>
 Image<Byte> drawn_picture(const Targets& targets, int rows, int cols, std::uint64_t key = 5) {
@@ -49,6 +54,11 @@ Image<Byte> drawn_picture(const Targets& targets, int rows, int cols, std::uint6
         picture(r, c, k) = static_cast<Byte>(std::clamp(rgb[k] + random.uniform(-7, 7), 0.0, 255.0));
     }
   return picture;
+}
+
+/// A picture of that size with several targets, or none.
+inline Image<Byte> picture_of(const std::vector<DrawnTarget>& targets, std::uint64_t key) {
+  return drawn_picture(targets, kRows, kCols, key);
 }
 
 /// Follows a target, which a box marks on the first frame.

@@ -22,9 +22,6 @@ using test::DrawnTarget;
 using test::frame_of;
 using Targets = std::vector<DrawnTarget>;
 
-constexpr int kRows = 160;
-constexpr int kCols = 220;
-
 // Three pieces: a disc, a bar as broad but larger, and a small square.
 BitMask three_pieces() {
   BitMask mask(100, 200);
@@ -94,7 +91,7 @@ TEST(BlobColour, FollowsAGrowingTarget) {
   for (int i = 0; i < 50; ++i) {
     const double grown = std::exp(0.015 * i);
     const Ellipse ellipse{{60 + 2.0 * i, 80 + 20 * std::sin(0.1 * i)}, 15 * grown, 12 * grown, 0};
-    const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 300 + i);
+    const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, test::kRows, test::kCols, 300 + i);
     const Box right = test::box_around_drawn(ellipse);
     const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     EXPECT_TRUE(estimate.present);
@@ -110,7 +107,7 @@ TEST(BlobColour, MeasuresAShrinkingTarget) {
   for (int i = 0; i < 60; ++i) {
     const double half = 34 * std::exp(-0.014 * i);
     const Ellipse ellipse{{110, 80}, half, half, 0};
-    const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 500 + i);
+    const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, test::kRows, test::kCols, 500 + i);
     const Estimate estimate =
         test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(ellipse));
     ASSERT_TRUE(estimate.minor_px.has_value());
@@ -124,7 +121,8 @@ TEST(BlobColour, IsNotPulledToTheMiddleOfTwo) {
   for (int i = 0; i < 60; ++i) {
     const Ellipse own{{50 + 2.0 * i, 70}, 14, 12, 0};
     const Ellipse other{{170 - 2.0 * i, 100}, 14, 12, 0};
-    const Image<Byte> picture = test::drawn_picture(Targets{{own}, {other}}, kRows, kCols, 400 + i);
+    const Image<Byte> picture =
+        test::drawn_picture(Targets{{own}, {other}}, test::kRows, test::kCols, 400 + i);
     const Estimate estimate =
         test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(own));
     EXPECT_GT(overlap(estimate.box.box, test::box_around_drawn(own)), 0.4) << i;
@@ -134,11 +132,11 @@ TEST(BlobColour, IsNotPulledToTheMiddleOfTwo) {
 TEST(BlobColour, TellsWhenTooLittleMatches) {
   BlobColour tracker(BlobColourParams{});
   const Ellipse ellipse{{110, 80}, 20, 16, 0};
-  const Image<Byte> with = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 1);
+  const Image<Byte> with = test::drawn_picture(Targets{{ellipse}}, test::kRows, test::kCols, 1);
   (void)tracker.seed(frame_of(with, 0), test::box_around_drawn(ellipse));
   EXPECT_TRUE(tracker.follow(frame_of(with, 1)).present);
   for (int i = 2; i < 12; ++i) {
-    const Image<Byte> without = test::drawn_picture(Targets{}, kRows, kCols, i);
+    const Image<Byte> without = test::drawn_picture(Targets{}, test::kRows, test::kCols, i);
     const Estimate estimate = tracker.follow(frame_of(without, i));
     EXPECT_FALSE(estimate.present) << i;
     EXPECT_FALSE(estimate.minor_px.has_value());
@@ -147,7 +145,7 @@ TEST(BlobColour, TellsWhenTooLittleMatches) {
   const Ellipse elsewhere{{50, 50}, 20, 16, 0};
   bool found = false;
   for (int i = 12; i < 18; ++i) {
-    const Image<Byte> again = test::drawn_picture(Targets{{elsewhere}}, kRows, kCols, i);
+    const Image<Byte> again = test::drawn_picture(Targets{{elsewhere}}, test::kRows, test::kCols, i);
     const Estimate estimate = tracker.follow(frame_of(again, i));
     found = estimate.present && overlap(estimate.box.box, test::box_around_drawn(elsewhere)) > 0.5;
   }
@@ -158,10 +156,10 @@ TEST(BlobColour, TellsWhenTooLittleMatches) {
 // and a band about it as wide as that.
 double overlap_with_bar(int high, int band) {
   Random random(6);
-  Image<Byte> picture(kRows, kCols, 3);
-  Image<Byte> bar(kRows, kCols);
-  for (int r = 0; r < kRows; ++r)
-    for (int c = 0; c < kCols; ++c) {
+  Image<Byte> picture(test::kRows, test::kCols, 3);
+  Image<Byte> bar(test::kRows, test::kCols);
+  for (int r = 0; r < test::kRows; ++r)
+    for (int c = 0; c < test::kCols; ++c) {
       const bool in_band = r >= 62 && r < 98 && std::abs(c - 110) <= band / 2;
       bar(r, c) = static_cast<Byte>(std::abs(2 * r + 1 - 160) < high && c >= 60 && c < 160);
       const std::array<int, 3> colour = bar(r, c) != 0 ? std::array{180, 40, 90}
@@ -174,8 +172,8 @@ double overlap_with_bar(int high, int band) {
   const Estimate seeded = tracker.seed(frame_of(picture, 0), Box{60, 62, 100, 36});
   int both = 0;
   int either = 0;
-  for (int r = 0; r < kRows; ++r)
-    for (int c = 0; c < kCols; ++c) {
+  for (int r = 0; r < test::kRows; ++r)
+    for (int c = 0; c < test::kCols; ++c) {
       both += bar(r, c) != 0 && seeded.mask(r, c) != 0 ? 1 : 0;
       either += bar(r, c) != 0 || seeded.mask(r, c) != 0 ? 1 : 0;
     }
@@ -393,7 +391,7 @@ TEST(BlobMotion, FollowsWhatMovesOverStillGround) {
   double least = 1;
   for (int i = 0; i < 50; ++i) {
     const Ellipse ellipse{{40 + 2.5 * i, 80}, 16, 13, 0};
-    const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, kRows, kCols, 500 + i);
+    const Image<Byte> picture = test::drawn_picture(Targets{{ellipse}}, test::kRows, test::kCols, 500 + i);
     const Box right = test::box_around_drawn(ellipse);
     const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     least = std::min(least, overlap(estimate.box.box, right));

@@ -21,7 +21,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kFrames = 30;
+constexpr int kSteadyFrames = 30;
 
 // A rendered flight in memory.
 struct Footage {
@@ -37,7 +37,7 @@ struct Footage {
 };
 
 const Footage& steady() {
-  static const Footage footage(demo_scene("steady"), {{"frames", kFrames}}, 11);
+  static const Footage footage(demo_scene("steady"), {{"frames", kSteadyFrames}}, 11);
   return footage;
 }
 
@@ -69,14 +69,12 @@ Image<Byte> shifted(const Image<Byte>& picture, int right, int down) {
 
 // A target that is away for a while and comes back elsewhere.
 std::vector<Image<Byte>> away_and_back() {
-  constexpr int kRows = 160;
-  constexpr int kCols = 220;
   std::vector<Image<Byte>> pictures;
   for (int i = 0; i < 60; ++i) {
     std::vector<test::DrawnTarget> targets;
     if (i < 30) targets.push_back({{{110, 80}, 30, 20, 0}});
     if (i >= 50) targets.push_back({{{60, 90}, 30, 20, 0}});
-    pictures.push_back(test::drawn_picture(targets, kRows, kCols, static_cast<std::uint64_t>(i)));
+    pictures.push_back(test::drawn_picture(targets, test::kRows, test::kCols, static_cast<std::uint64_t>(i)));
   }
   return pictures;
 }
@@ -133,7 +131,7 @@ TEST_P(EveryTracker, SeededAgainIsAsNew) {
 
 TEST_P(EveryTracker, HoldsAnEasyTarget) {
   const auto estimates = follow_all(*make(), steady());
-  for (int i = 0; i < kFrames; ++i) {
+  for (int i = 0; i < kSteadyFrames; ++i) {
     EXPECT_TRUE(estimates[i].present) << i;
     if (GetParam() == "stay") {  // which is there to be beaten
       EXPECT_EQ(estimates[i].box.box, steady().box(0)) << i;
@@ -224,7 +222,7 @@ TEST_P(EveryTracker, FollowingAllocatesNothing) {
   const auto tracker = make();
   (void)tracker->seed(steady().frame(0), steady().box(0));
   const long before = test::allocation_count();
-  for (int i = 1; i < kFrames; ++i) (void)tracker->follow(steady().frame(i));
+  for (int i = 1; i < kSteadyFrames; ++i) (void)tracker->follow(steady().frame(i));
   EXPECT_EQ(test::allocation_count() - before, 0);
 }
 
@@ -421,7 +419,7 @@ TEST(Catalogue, HasPacesThatSetWhatTheySay) {
     EXPECT_FALSE(pace->presets.at("quick").empty()) << entry.name;
     for (const auto& [word, sets] : pace->presets) {
       const auto tracker = entry.make({{"pace", word}});
-      EXPECT_EQ(follow_all(*tracker, steady()).size(), kFrames);
+      EXPECT_EQ(follow_all(*tracker, steady()).size(), kSteadyFrames);
       for (const auto& [name, value] : sets) {
         EXPECT_EQ(problem_with(entry.schema, entry.name, name, value), "");
         EXPECT_EQ(completed({{"pace", word}}, entry.schema).at(name), value) << entry.name;

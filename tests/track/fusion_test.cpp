@@ -15,13 +15,13 @@
 namespace mnemon {
 namespace {
 
-constexpr int kFrames = 60;
+constexpr int kFusedFrames = 60;
 
 // A rendered flight, and what trackers make of it.
 class Flight {
  public:
   explicit Flight(const char* scene) : scene_(demo_scene(scene), {{"width", 320}, {"height", 180}}, 3) {
-    for (int i = 0; i < kFrames; ++i) pictures_.push_back(scene_.render(i));
+    for (int i = 0; i < kFusedFrames; ++i) pictures_.push_back(scene_.render(i));
   }
 
   // From the true box, moved by so much of its sides.
@@ -30,7 +30,7 @@ class Flight {
     Box seed = truth(0);
     seed.x += off.x * seed.w;
     seed.y += off.y * seed.h;
-    for (int i = 0; i < kFrames; ++i) {
+    for (int i = 0; i < kFusedFrames; ++i) {
       const Frame frame{pictures_[i].view(), i, i / 30.0};
       estimates.push_back(i == 0 ? tracker.seed(frame, seed) : tracker.follow(frame));
     }
@@ -39,9 +39,9 @@ class Flight {
 
   [[nodiscard]] double mean_overlap(const std::vector<Estimate>& estimates) const {
     double sum = 0;
-    for (int i = 1; i < kFrames; ++i)
+    for (int i = 1; i < kFusedFrames; ++i)
       sum += estimates[i].present ? overlap(estimates[i].box.box, truth(i)) : 0;
-    return sum / (kFrames - 1);
+    return sum / (kFusedFrames - 1);
   }
 
  private:
@@ -66,7 +66,7 @@ TEST(Fusion, OfOneWayIsThatWay) {
     const auto other = catalogue.make(name, set);
     const std::vector<Estimate> a = flight.followed_by(*one);
     const std::vector<Estimate> b = flight.followed_by(*other);
-    for (int i = 0; i < kFrames; ++i) {
+    for (int i = 0; i < kFusedFrames; ++i) {
       EXPECT_EQ(a[i].box, b[i].box) << way << " " << i;
       EXPECT_EQ(a[i].confidence, b[i].confidence) << way << " " << i;
     }
@@ -89,7 +89,7 @@ TEST(Fusion, AnswersAsOneOfItsWaysDoesAndNotAsTheWorse) {
     const std::vector<Estimate> both = flight.followed_by(*fusion);
     const std::vector<Estimate> filter = flight.followed_by(*fusion_of("filter"));
     const std::vector<Estimate> mask = flight.followed_by(*fusion_of("mask"));
-    for (int i = 1; i < kFrames; ++i)
+    for (int i = 1; i < kFusedFrames; ++i)
       EXPECT_TRUE(both[i].box == filter[i].box || both[i].box == mask[i].box) << name << " " << i;
     const double fused = flight.mean_overlap(both);
     EXPECT_GE(fused, std::min(flight.mean_overlap(filter), flight.mean_overlap(mask)) - 0.01) << name;

@@ -15,18 +15,16 @@ namespace {
 
 using test::frame_of;
 
-constexpr int kRows = 160;
-constexpr int kCols = 220;
 constexpr Ellipse kMiddle{{110, 80}, 32, 24, 0};
 
 Image<Byte> picture_of(const Ellipse& ellipse, std::uint64_t key) {
-  return test::drawn_picture(std::vector<test::DrawnTarget>{{ellipse}}, kRows, kCols, key);
+  return test::drawn_picture(std::vector<test::DrawnTarget>{{ellipse}}, test::kRows, test::kCols, key);
 }
 
 // Puts a chequered board before all columns from one to another, in the upper rows.
-void put_board(Image<Byte>& picture, int from, int to, int rows = kRows) {
+void put_board(Image<Byte>& picture, int from, int to, int rows = test::kRows) {
   for (int r = 0; r < rows; ++r)
-    for (int c = std::max(0, from); c < std::min(kCols, to); ++c)
+    for (int c = std::max(0, from); c < std::min(test::kCols, to); ++c)
       for (int k = 0; k < 3; ++k)
         picture(r, c, k) = static_cast<Byte>(40 + 14 * k + ((r / 6 + c / 6) % 2 != 0 ? 30 : 0));
 }
@@ -72,15 +70,15 @@ TEST_F(Visible, IsAllAtFirstAndWhereNothingIsBeforeIt) {
 }
 
 TEST_F(Visible, IsTheShareThatNoBoardCovers) {
-  look_behind_board(110, kCols);
+  look_behind_board(110, test::kCols);
   EXPECT_NEAR(share(), 0.5, 0.06);
   // A quarter of an ellipse's width, at its end, is a fifth of it.
-  look_behind_board(126, kCols);
+  look_behind_board(126, test::kCols);
   EXPECT_NEAR(share(), 0.804, 0.06);
 }
 
 TEST_F(Visible, GivesAWholeBoxToHalfATarget) {
-  look_behind_board(110, kCols);
+  look_behind_board(110, test::kCols);
   const Box half{kBox.x, kBox.y, kBox.w / 2, kBox.h};
   const Box whole = with_hidden(half);
   EXPECT_EQ(whole.x, kBox.x);
@@ -94,14 +92,14 @@ void expect_to_keep_its_size(T& tracker) {
   for (int i = 0; i < 90; ++i) {
     Image<Byte> picture = picture_of(kMiddle, 300 + i);
     const int reached = std::clamp(std::min(2 * (i - 5), 2 * (70 - i)), 0, 32);
-    put_board(picture, 143 - reached, kCols);
+    put_board(picture, 143 - reached, test::kCols);
     const Box right = test::box_around_drawn(kMiddle);
     const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     EXPECT_TRUE(estimate.present) << i;
     EXPECT_GT(overlap(estimate.box.box, right), i < 10 || i > 80 ? 0.85 : 0.8) << i;
     int on_board = 0;
-    for (int r = 0; r < kRows; ++r)
-      for (int c = 146 - reached; c < kCols; ++c) on_board += estimate.mask(r, c);
+    for (int r = 0; r < test::kRows; ++r)
+      for (int c = 146 - reached; c < test::kCols; ++c) on_board += estimate.mask(r, c);
     EXPECT_LT(on_board, 60) << i;  // px, of up to 1200 that are hidden
   }
 }
@@ -124,7 +122,7 @@ void expect_to_find_it_smaller(T& tracker) {
   for (int i = 0; i < 60; ++i) {
     std::vector<test::DrawnTarget> drawn;
     if (i < 15 || i >= 25) drawn.push_back({i < 15 ? large : small});
-    const Image<Byte> picture = test::drawn_picture(drawn, kRows, kCols, 1100 + i);
+    const Image<Byte> picture = test::drawn_picture(drawn, test::kRows, test::kCols, 1100 + i);
     const Estimate estimate =
         test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(large));
     if (i < 25 || i > 40) {
@@ -152,9 +150,9 @@ TEST(MaskMemory, StaysWithHalfATargetBesideItsLike) {
   constexpr Ellipse kLike{{106, 97}, 18, 12, 0};
   MaskMemory tracker(MaskMemoryParams{});
   for (int i = 0; i < 60; ++i) {
-    Image<Byte> picture =
-        test::drawn_picture(std::vector<test::DrawnTarget>{{kLike}, {kOwn}}, kRows, kCols, 500 + i);
-    put_board(picture, 119 - std::clamp(i - 20, 0, 20), kCols, 84);
+    Image<Byte> picture = test::drawn_picture(std::vector<test::DrawnTarget>{{kLike}, {kOwn}}, test::kRows,
+                                              test::kCols, 500 + i);
+    put_board(picture, 119 - std::clamp(i - 20, 0, 20), test::kCols, 84);
     const Estimate estimate =
         test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(kOwn));
     EXPECT_LT(overlap(estimate.box.box, test::box_around_drawn(kLike)), 0.2) << i;

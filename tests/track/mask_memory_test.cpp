@@ -15,13 +15,6 @@ namespace {
 
 using test::frame_of;
 
-constexpr int kRows = 160;
-constexpr int kCols = 220;
-
-Image<Byte> picture_of(const std::vector<test::DrawnTarget>& targets, std::uint64_t key) {
-  return test::drawn_picture(targets, kRows, kCols, key);
-}
-
 // Frames that are told apart by their place.
 TEST(RememberedFrames, AreTheSeedsNewOnesAndAnOldOne) {
   RememberedFrames frames;
@@ -59,12 +52,12 @@ TEST(RememberedFrames, StartAnew) {
 double likeness_after_change(bool forgets) {
   const Ellipse ellipse{{110, 80}, 30, 24, 0};
   const Box box = test::box_around_drawn(ellipse);
-  const Image<Byte> first = picture_of({{ellipse}}, 1);
+  const Image<Byte> first = test::picture_of({{ellipse}}, 1);
   MaskTarget target;
   MaskSighting seen = target.start(frame_of(first, 0), box, box, {});
   if (forgets) target.forget_seed();
   for (int i = 1; i < 60; ++i) {
-    const Image<Byte> picture = picture_of({{ellipse, 0.6}}, 1 + i);
+    const Image<Byte> picture = test::picture_of({{ellipse, 0.6}}, 1 + i);
     seen = target.look(frame_of(picture, i), {ellipse.middle, 1, 0, 0});
     target.learn(seen);
   }
@@ -85,7 +78,8 @@ double found_after_turning(const std::string& memory) {
     const double turn = 1.5 * std::min(i, 60);
     const bool is_away = i >= 66 && i < 90;
     const Ellipse ellipse = i < 66 ? Ellipse{{110, 80}, 30, 20, turn} : Ellipse{{60, 90}, 30, 20, 0};
-    const Image<Byte> picture = is_away ? picture_of({}, 300 + i) : picture_of({{ellipse}}, 300 + i);
+    const Image<Byte> picture =
+        is_away ? test::picture_of({}, 300 + i) : test::picture_of({{ellipse}}, 300 + i);
     const Estimate estimate =
         test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(ellipse));
     const Box right = test::box_around_drawn(ellipse);
@@ -125,7 +119,7 @@ TEST(MaskMemory, DiffersWithoutItsParts) {
     };
     Estimate estimate;
     for (int i = 0; i < 40; ++i) {
-      const Image<Byte> picture = picture_of({{at(i)}}, 10 + i);
+      const Image<Byte> picture = test::picture_of({{at(i)}}, 10 + i);
       estimate = test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(at(0)));
       EXPECT_TRUE(estimate.present) << memory << motion << i;
     }

@@ -24,13 +24,6 @@ using test::DrawnTarget;
 using test::frame_of;
 using Targets = std::vector<DrawnTarget>;
 
-constexpr int kRows = 160;
-constexpr int kCols = 220;
-
-Image<Byte> picture_of(const Targets& targets, std::uint64_t key) {
-  return test::drawn_picture(targets, kRows, kCols, key);
-}
-
 // With what lies in any of the ellipses.
 double mask_overlap(ImageView<const Byte> mask, const std::vector<Ellipse>& ellipses) {
   int shared = 0;
@@ -53,11 +46,11 @@ double mask_overlap(ImageView<const Byte> mask, const Ellipse& ellipse) {
 
 // A mask of some ellipses.
 Image<Byte> mask_of(const std::vector<Ellipse>& ellipses) {
-  Image<Byte> mask(kRows, kCols);
+  Image<Byte> mask(test::kRows, test::kCols);
   double u = 0;
   double v = 0;
-  for (int r = 0; r < kRows; ++r)
-    for (int c = 0; c < kCols; ++c)
+  for (int r = 0; r < test::kRows; ++r)
+    for (int c = 0; c < test::kCols; ++c)
       for (const Ellipse& one : ellipses)
         if (test::is_inside(one, c + 0.5, r + 0.5, u, v)) mask(r, c) = 9;
   return mask;
@@ -80,8 +73,8 @@ TEST(TargetPose, MapsThereAndBack) {
 TEST(PoseFit, FindsPlaceSizeTurnAndStretch) {
   const Ellipse first{{110, 80}, 34, 26, 0};
   const Ellipse second{{110 + 13.4, 80 - 8.7}, 34 * 1.06 * std::exp(0.04), 26 * 1.06 * std::exp(-0.04), 8};
-  const Image<Byte> before = picture_of({{first}}, 1);
-  const Image<Byte> after = picture_of({{second}}, 2);
+  const Image<Byte> before = test::picture_of({{first}}, 1);
+  const Image<Byte> after = test::picture_of({{second}}, 2);
   MaskTarget target;
   const Box box = test::box_around_drawn(first);
   (void)target.start(frame_of(before, 0), box, box, {});
@@ -117,32 +110,32 @@ class CorrelationOfPictures : public ::testing::Test {
 };
 
 TEST_F(CorrelationOfPictures, IsHighOnTheTargetInAnyLight) {
-  const Image<Byte> picture = picture_of({{kMiddle}}, 1);
+  const Image<Byte> picture = test::picture_of({{kMiddle}}, 1);
   learn(picture);
-  EXPECT_GT(with(picture_of({{kMiddle}}, 2)), 0.9);
+  EXPECT_GT(with(test::picture_of({{kMiddle}}, 2)), 0.9);
   Image<Byte> darker = copy_of(picture.view());
   for (Byte& value : darker.elements()) value = static_cast<Byte>(value / 2 + 20);
   EXPECT_GT(with(darker), 0.85);
 }
 
 TEST_F(CorrelationOfPictures, IsLowBesideTheTargetAndOnAnother) {
-  learn(picture_of({{kMiddle}}, 1));
-  EXPECT_LT(with(picture_of({{kMiddle}}, 2), {60, 60}), 0.5);
+  learn(test::picture_of({{kMiddle}}, 1));
+  EXPECT_LT(with(test::picture_of({{kMiddle}}, 2), {60, 60}), 0.5);
   // Another pattern in other colours: the same one, turned.
-  EXPECT_LT(with(picture_of({{{kMiddle.middle, 30, 24, 90}, 2.5}}, 2)), 0.6);
+  EXPECT_LT(with(test::picture_of({{{kMiddle.middle, 30, 24, 90}, 2.5}}, 2)), 0.6);
 }
 
 TEST_F(CorrelationOfPictures, OfPlainThingsIsHighAndOfAPlainOneWithAnotherLow) {
-  Image<Byte> plain(kRows, kCols, 3);
+  Image<Byte> plain(test::kRows, test::kCols, 3);
   std::ranges::fill(plain.elements(), Byte{120});
   learn(plain);
   EXPECT_GT(with(plain), 0.99);
-  EXPECT_LT(with(picture_of({{kMiddle}}, 2)), 0.5);
+  EXPECT_LT(with(test::picture_of({{kMiddle}}, 2)), 0.5);
 }
 
 TEST(MaskCutter, KeepsWhatIsMarked) {
   const Ellipse ellipse{{110, 80}, 30, 30, 0};
-  const Image<Byte> picture = picture_of({{ellipse}}, 3);
+  const Image<Byte> picture = test::picture_of({{ellipse}}, 3);
   TargetPatch patch;
   patch.look(frame_of(picture, 0), ellipse.middle, 90, 90, 2, ColourModel());
   patch.mix();
@@ -161,7 +154,7 @@ TEST(MaskCutter, KeepsWhatIsMarked) {
 // The mask of an ellipse, from no more than its box: its corners are cut off.
 TEST(MaskTarget, CutsTheTargetOutOfItsBox) {
   const Ellipse ellipse{{100, 84}, 40, 25, 0};
-  const Image<Byte> picture = picture_of({{ellipse}}, 4);
+  const Image<Byte> picture = test::picture_of({{ellipse}}, 4);
   MaskPlain tracker(MaskPlainParams{});
   const Estimate seeded = tracker.seed(frame_of(picture, 0), test::box_around_drawn(ellipse));
   EXPECT_GT(mask_overlap(seeded.mask, ellipse), 0.9);
@@ -172,8 +165,8 @@ TEST(MaskTarget, CutsTheTargetOutOfItsBox) {
 // A look that ends in a pose at hand leaves it at that; one that does not is had as if none were known.
 TEST(MaskTarget, DoesNotCutOutWhatIsAtAKnownPose) {
   const Ellipse first{{100, 84}, 40, 25, 0};
-  const Image<Byte> before = picture_of({{first}}, 4);
-  const Image<Byte> after = picture_of({{{{104, 80}, 40, 25, 10}}}, 5);
+  const Image<Byte> before = test::picture_of({{first}}, 4);
+  const Image<Byte> after = test::picture_of({{{{104, 80}, 40, 25, 10}}}, 5);
   const Box box = test::box_around_drawn(first);
   MaskTarget target;
   (void)target.start(frame_of(before, 0), Region(box), box, {});
@@ -217,7 +210,7 @@ TEST(TargetPose, IsAsFarFromAnotherAsACornerOfItsBox) {
 
 // What is shown later than what was mixed is mixed as well, and with other colours all of it anew.
 TEST(TargetPatch, MixesWhateverPartIsShown) {
-  const Image<Byte> picture = picture_of({{{{100, 84}, 40, 25, 0}}}, 4);
+  const Image<Byte> picture = test::picture_of({{{{100, 84}, 40, 25, 0}}}, 4);
   TargetPatch patch;
   ColourModel colours;
   patch.look(frame_of(picture, 0), {100, 84}, 100, 80, 2, colours);
@@ -254,8 +247,8 @@ TEST(TargetPatch, MixesWhateverPartIsShown) {
 TEST(MaskTarget, RecallsTheSightingThatWasKept) {
   const Ellipse first{{100, 84}, 40, 25, 0};
   const Ellipse second{{104, 80}, 40, 25, 10};
-  const Image<Byte> before = picture_of({{first}}, 4);
-  const Image<Byte> after = picture_of({{second}}, 5);
+  const Image<Byte> before = test::picture_of({{first}}, 4);
+  const Image<Byte> after = test::picture_of({{second}}, 5);
   const Box box = test::box_around_drawn(first);
   const auto learnt = [&](bool looks_elsewhere) {
     MaskTarget target;
@@ -286,7 +279,7 @@ TEST(MaskTarget, RecallsTheSightingThatWasKept) {
 
 TEST(MaskTarget, RefitsABoxThatIsALittleOff) {
   const Ellipse ellipse{{100, 84}, 40, 25, 0};
-  const Image<Byte> picture = picture_of({{ellipse}}, 4);
+  const Image<Byte> picture = test::picture_of({{ellipse}}, 4);
   const Box right = test::box_around_drawn(ellipse);
   const auto refitted = [&](const Box& marked) {
     MaskRules rules;
@@ -306,7 +299,7 @@ TEST(MaskTarget, RefitsABoxThatIsALittleOff) {
 
 TEST(MaskTarget, TakesAnOutlineAsItIs) {
   const Ellipse ellipse{{100, 84}, 40, 25, 20};
-  const Image<Byte> picture = picture_of({{ellipse}}, 4);
+  const Image<Byte> picture = test::picture_of({{ellipse}}, 4);
   const Image<Byte> mask = mask_of({ellipse});
   MaskPlain tracker(MaskPlainParams{});
   const Estimate seeded = tracker.seed(frame_of(picture, 0), Region(std::as_const(mask).view()));
@@ -321,7 +314,7 @@ struct ThreePieces {
         right{{116 + 1.2 * i, 66 + 0.5 * i}, 20, 14, 0},
         beside{{92 + 1.2 * i, 112 + 0.5 * i}, 13, 13, 0} {}
   [[nodiscard]] Image<Byte> picture(std::uint64_t key) const {
-    return picture_of({{left}, {right}, {beside}}, key);
+    return test::picture_of({{left}, {right}, {beside}}, key);
   }
 };
 
@@ -362,7 +355,7 @@ template <class T>
 double least_mask_overlap(T& tracker, const std::vector<Ellipse>& path) {
   double least = 1;
   for (int i = 0; i < static_cast<int>(path.size()); ++i) {
-    const Image<Byte> picture = picture_of({{path[i]}}, 10 + i);
+    const Image<Byte> picture = test::picture_of({{path[i]}}, 10 + i);
     const Estimate estimate =
         test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(path[0]));
     EXPECT_TRUE(estimate.present) << i;
@@ -397,7 +390,7 @@ TEST(MaskPlain, HoldsATargetBeforeItsOwnColours) {
   MaskPlain tracker(MaskPlainParams{});
   for (int i = 0; i < 50; ++i) {
     const Ellipse target{{40 + 2.5 * i, 80}, 20, 16, 0};
-    const Image<Byte> picture = picture_of({{wide}, {target}}, 50 + i);
+    const Image<Byte> picture = test::picture_of({{wide}, {target}}, 50 + i);
     const Box right = test::box_around_drawn(target);
     const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     EXPECT_TRUE(estimate.present) << i;
@@ -411,7 +404,7 @@ TEST(MaskPlain, ReturnsTheTurnedBoxWhereAsked) {
   MaskPlain tracker(params);
   for (int i = 0; i < 25; ++i) {
     const Ellipse ellipse{{110, 80}, 42, 15, 30 + 2.0 * i};
-    const Image<Byte> picture = picture_of({{ellipse}}, 60 + i);
+    const Image<Byte> picture = test::picture_of({{ellipse}}, 60 + i);
     const Frame frame = frame_of(picture, i);
     if (i == 0) {
       (void)tracker.seed(frame, box_of(ellipse));
@@ -431,8 +424,8 @@ void expect_to_survive_hiding(T& tracker) {
   int told = 0;
   for (int i = 0; i < 70; ++i) {
     const Ellipse ellipse{{40 + 2.0 * i, 80}, 18, 14, 0};
-    Image<Byte> picture = picture_of({{ellipse}}, 100 + i);
-    for (int r = 0; r < kRows; ++r)
+    Image<Byte> picture = test::picture_of({{ellipse}}, 100 + i);
+    for (int r = 0; r < test::kRows; ++r)
       for (int c = 84; c < 84 + 66; ++c)
         for (int k = 0; k < 3; ++k)
           picture(r, c, k) = static_cast<Byte>(60 + 12 * k + ((r / 7 + c / 5) % 2 != 0 ? 25 : 0));
@@ -473,7 +466,7 @@ TEST(MaskMemory, DoesNotChangeOverToALookAlike) {
   for (int i = 0; i < 60; ++i) {
     const Ellipse own{{50 + 2.0 * i, 72}, 18, 14, 0};
     const Ellipse other{{170 - 2.0 * i, 96}, 18, 14, 0};
-    const Image<Byte> picture = picture_of({{own}, {other}}, 200 + i);
+    const Image<Byte> picture = test::picture_of({{own}, {other}}, 200 + i);
     const Estimate estimate =
         test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(own));
     if (i > 45) {
@@ -497,7 +490,7 @@ void expect_to_hold_in_another_light(T& tracker) {
     const int from = i < 30 ? 0 : 1;
     const double share = std::clamp((i - (from == 0 ? 10 : 40)) / 3.0, 0.0, 1.0);
     const auto gain = [&](int k) { return std::lerp(kGains[from][k], kGains[from + 1][k], share); };
-    const Image<Byte> picture = in_light(picture_of({{ellipse}}, 700 + i), {gain(0), gain(1), gain(2)});
+    const Image<Byte> picture = in_light(test::picture_of({{ellipse}}, 700 + i), {gain(0), gain(1), gain(2)});
     const Box right = test::box_around_drawn(ellipse);
     const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
     EXPECT_TRUE(estimate.present) << i;
@@ -528,7 +521,7 @@ void expect_to_find_in_another_light(T& tracker) {
     const Ellipse ellipse{{60 + 1.5 * std::min(i, 20) + std::max(0, i - 75), 80}, 24, 18, 0};
     const double share = std::clamp((i - 22) / 50.0, 0.0, 1.0);
     const Image<Byte> picture =
-        in_light(is_away ? picture_of({}, 900 + i) : picture_of({{ellipse}}, 900 + i),
+        in_light(is_away ? test::picture_of({}, 900 + i) : test::picture_of({{ellipse}}, 900 + i),
                  {std::pow(0.55, share), std::pow(0.45, share), std::pow(0.35, share)});
     const Box right = test::box_around_drawn(ellipse);
     const Estimate estimate = test::seed_or_follow(tracker, frame_of(picture, i), right);
@@ -560,7 +553,7 @@ TEST(BlobColour, FindsALostTargetInAnotherLight) {
 TEST(MarkedMask, IsWhatHangsTogetherWithThePoints) {
   const Ellipse ellipse{{70, 80}, 30, 22, 0};
   const Ellipse other{{160, 80}, 30, 22, 0};
-  const Image<Byte> picture = picture_of({{ellipse}, {other, 2.5}}, 5);
+  const Image<Byte> picture = test::picture_of({{ellipse}, {other, 2.5}}, 5);
   const Image<Byte> mask =
       marked_mask(frame_of(picture, 0), {{{70, 80}, {58, 84}, {84, 72}}, {{160, 80}, {20, 20}, {115, 80}}});
   EXPECT_GT(mask_overlap(mask.view(), ellipse), 0.85);
@@ -580,7 +573,7 @@ TEST(MarkedMask, HasEveryPieceThatAPointIsOn) {
 
 TEST(MarkedMask, SeedsAnyTracker) {
   const Ellipse ellipse{{70, 80}, 30, 22, 0};
-  const Image<Byte> picture = picture_of({{ellipse}}, 6);
+  const Image<Byte> picture = test::picture_of({{ellipse}}, 6);
   MaskPlain tracker(MaskPlainParams{});
   const PointMarks marks{{{70, 80}, {60, 80}, {80, 84}}, {{120, 80}}};
   const Image<Byte> mask = marked_mask(frame_of(picture, 0), marks);
@@ -590,7 +583,7 @@ TEST(MarkedMask, SeedsAnyTracker) {
 }
 
 TEST(MarkedMask, RefusesPointsThatSayNothing) {
-  const Image<Byte> picture = picture_of({}, 7);
+  const Image<Byte> picture = test::picture_of({}, 7);
   EXPECT_THROW((void)marked_mask(frame_of(picture, 0), {}), CallError);
   EXPECT_THROW((void)marked_mask(frame_of(picture, 0), {{{500, 3}}, {}}), CallError);
   EXPECT_THROW((void)marked_mask(frame_of(picture, 0), {{{5, 3}}, {{5, std::nan("")}}}), CallError);

@@ -20,9 +20,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kRows = 160;
-constexpr int kCols = 220;
-constexpr int kFrames = 45;
+constexpr int kShownFrames = 45;
 const Polygon kCorner{{120, 80}, {220, 80}, {220, 160}, {120, 160}};
 const Box kSeed{20, 20, 60, 40};
 
@@ -77,11 +75,12 @@ struct AtHalf {
 // A target that is away from frame 20 to 34, and something just like it, or not, in a corner from frame 5 on.
 std::vector<Image<Byte>> away_and_back(bool has_twin) {
   std::vector<Image<Byte>> pictures;
-  for (int i = 0; i < kFrames; ++i) {
+  for (int i = 0; i < kShownFrames; ++i) {
     std::vector<test::DrawnTarget> targets;
     if (i < 20 || i >= 35) targets.push_back({{{50 + 0.5 * i, 40}, 30, 20, 0}});
     if (has_twin && i >= 5) targets.push_back({{{175 - 0.5 * i, 122}, 30, 20, 0}});
-    Image<Byte> picture = test::drawn_picture(targets, kRows, kCols, static_cast<std::uint64_t>(i));
+    Image<Byte> picture =
+        test::drawn_picture(targets, test::kRows, test::kCols, static_cast<std::uint64_t>(i));
     pictures.push_back(std::move(picture));
   }
   return pictures;
@@ -89,7 +88,7 @@ std::vector<Image<Byte>> away_and_back(bool has_twin) {
 
 std::vector<Estimate> follow_all(Tracker& tracker, const std::vector<Image<Byte>>& pictures, int from = 0) {
   std::vector<Estimate> estimates;
-  for (int i = from; i < kFrames; ++i) {
+  for (int i = from; i < kShownFrames; ++i) {
     estimates.push_back(test::seed_or_follow(tracker, test::frame_of(pictures[i], i), kSeed));
     estimates.back().mask = {};
   }
@@ -173,7 +172,7 @@ TEST(ShownTracker, RefusesWidthsThatWouldTakeAllMemory) {
 
 TEST(ShownTracker, RefusesATargetInAnAreaToKeepOut) {
   ShownTracker tracker(std::make_unique<Witness>(), {.keep_out = {kCorner}});
-  const Image<Byte> picture(kRows, kCols, 3);
+  const Image<Byte> picture(test::kRows, test::kCols, 3);
   test::expect_parts(test::message_of<CallError>([&] {
                        (void)tracker.seed({picture.view(), 0, 0}, Box{130, 90, 20, 20});
                      }),
@@ -212,7 +211,7 @@ TEST_P(EveryTrackerShownOtherwise, SeesNothingOfAnAreaToKeepOut) {
   if (GetParam() == "stay") return;
   int absent = 0;
   int held = 0;
-  for (int i = 0; i < kFrames; ++i) {
+  for (int i = 0; i < kShownFrames; ++i) {
     absent += plain[i].present ? 0 : 1;
     held += i < 20 && overlap(plain[i].box.box, Box{20 + 0.5 * i, 20, 60, 40}) > 0.5 ? 1 : 0;
   }
@@ -222,7 +221,7 @@ TEST_P(EveryTrackerShownOtherwise, SeesNothingOfAnAreaToKeepOut) {
 
 TEST_P(EveryTrackerShownOtherwise, HoldsItsTargetAtHalfTheWidth) {
   const auto pictures = away_and_back(false);
-  const auto estimates = follow_all(*make({.width = kCols / 2}), pictures);
+  const auto estimates = follow_all(*make({.width = test::kCols / 2}), pictures);
   if (GetParam() == "stay") return;
   int held = 0;
   for (int i = 0; i < 20; ++i)
@@ -231,7 +230,7 @@ TEST_P(EveryTrackerShownOtherwise, HoldsItsTargetAtHalfTheWidth) {
 }
 
 TEST_P(EveryTrackerShownOtherwise, ACloneGoesOnAsTheOriginal) {
-  const Showing showing{.width = kCols / 2, .keep_out = {kCorner}};
+  const Showing showing{.width = test::kCols / 2, .keep_out = {kCorner}};
   const auto pictures = away_and_back(true);
   const auto whole = follow_all(*make(showing), pictures);
   for (const int at : {0, 12, 30}) {
@@ -249,10 +248,10 @@ TEST_P(EveryTrackerShownOtherwise, ACloneGoesOnAsTheOriginal) {
 #ifndef __SANITIZE_ADDRESS__  // which counts allocations itself
 TEST_P(EveryTrackerShownOtherwise, FollowingAllocatesNothing) {
   const auto pictures = away_and_back(true);
-  const auto tracker = make({.width = kCols / 2, .keep_out = {kCorner}});
+  const auto tracker = make({.width = test::kCols / 2, .keep_out = {kCorner}});
   (void)tracker->seed(test::frame_of(pictures[0], 0), kSeed);
   const long before = test::allocation_count();
-  for (int i = 1; i < kFrames; ++i) (void)tracker->follow(test::frame_of(pictures[i], i));
+  for (int i = 1; i < kShownFrames; ++i) (void)tracker->follow(test::frame_of(pictures[i], i));
   EXPECT_EQ(test::allocation_count() - before, 0);
 }
 #endif

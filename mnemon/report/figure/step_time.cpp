@@ -9,7 +9,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kBins = 40;
+constexpr int kTimeBins = 40;
 
 // Under a timed protocol that asks for it.
 bool shows_step_times(const Results& results, int protocol) {
@@ -42,14 +42,14 @@ ReportFigure step_time_figure(const Results& results, int protocol) {
   }
   if (!(most > 0)) return figure;
   const double low = std::log(0.8 * least);
-  const double step = (std::log(1.25 * most) - low) / kBins;
+  const double step = (std::log(1.25 * most) - low) / kTimeBins;
   for (std::size_t i = 0; i < times.size(); ++i) {
     if (times[i].empty()) continue;
     FigureSeries line = series_of(results, trackers[i]);
-    for (int bin = 0; bin < kBins; ++bin) line.x.push_back(std::exp(low + (bin + 0.5) * step));
-    line.y.resize(kBins);
+    for (int bin = 0; bin < kTimeBins; ++bin) line.x.push_back(std::exp(low + (bin + 0.5) * step));
+    line.y.resize(kTimeBins);
     for (const double ms : times[i])
-      line.y[std::min(kBins - 1, static_cast<int>((std::log(ms) - low) / step))] += 1;
+      line.y[std::min(kTimeBins - 1, static_cast<int>((std::log(ms) - low) / step))] += 1;
     for (double& share : line.y) share /= static_cast<double>(times[i].size());
     figure.lines.push_back(std::move(line));
   }

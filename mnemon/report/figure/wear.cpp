@@ -7,7 +7,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kBins = 10;
+constexpr int kTenths = 10;
 
 }  // namespace
 
@@ -17,26 +17,26 @@ std::vector<ReportFigure> wear_figures(const Results& results) {
   int longest = 0;
   for (const int sequence : results.sequences())
     longest = std::max(longest, results.study().sequences[sequence].frames);
-  const double width = std::max(1.0, longest / double(kBins));
+  const double width = std::max(1.0, longest / double(kTenths));
   ReportFigure figure{
       "wear", "Overlap against frames since the seed", "frames since the seed", "mean overlap", {}, {}, false,
       true};
   for (const int tracker : ranked_trackers(results, protocol)) {
     FigureSeries series = series_of(results, tracker);
     const auto values = over_sequences(
-        results, tracker, protocol, kBins, [width](const StudySequence& sequence, const StudyRun& run) {
-          std::vector<std::vector<double>> overlaps(kBins);
+        results, tracker, protocol, kTenths, [width](const StudySequence& sequence, const StudyRun& run) {
+          std::vector<std::vector<double>> overlaps(kTenths);
           for (const FrameScore& frame : score_frames(sequence.truth, run.trace).frames) {
             if (!frame.present) continue;
             // The first frame after the seed begins the first bin.
             const auto bin = static_cast<int>((frame.frame - run.score.seed_frame - 1) / width);
-            overlaps[static_cast<std::size_t>(std::clamp(bin, 0, kBins - 1))].push_back(frame.overlap);
+            overlaps[static_cast<std::size_t>(std::clamp(bin, 0, kTenths - 1))].push_back(frame.overlap);
           }
           std::vector<Figure> means;
           for (const std::vector<double>& of_bin : overlaps) means.push_back(mean(of_bin));
           return means;
         });
-    for (int bin = 0; bin < kBins; ++bin) {
+    for (int bin = 0; bin < kTenths; ++bin) {
       const MeanOver over = mean_over(values[static_cast<std::size_t>(bin)]);
       if (over.known > 0) add_point((bin + 0.5) * width, over, series);
     }

@@ -22,7 +22,7 @@ namespace mnemon {
 namespace {
 
 constexpr int kMostSide = 16384;
-constexpr std::size_t kMostLine = std::size_t{256} << 20;
+constexpr std::size_t kLongestCall = std::size_t{256} << 20;
 
 // A number of a call, within bounds.
 int whole_at(const Json& params, const char* key, int low, int high) {
@@ -140,7 +140,7 @@ class Lines {
         return line;
       }
       searched_ = text_.size();
-      if (text_.size() > kMostLine) throw DataError({"call"}, "is longer than any call can be");
+      if (text_.size() > kLongestCall) throw DataError({"call"}, "is longer than any call can be");
       std::array<char, 65536> bytes;
       const ssize_t count = ::read(descriptor_, bytes.data(), bytes.size());
       if (count < 0 && errno == EINTR) continue;
