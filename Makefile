@@ -63,7 +63,7 @@ fuzz:
 ROOMS ?=
 style:
 	@tools/install_packages test
-	@tools/check_style $(BUILD) $(ROOMS)
+	@tools/check_style $(ROOMS)
 	@tools/check_documented
 
 screenshots:

@@ -10,7 +10,7 @@ namespace mnemon {
 /// everybody else. Any thread may call.
 class Bell {
  public:
-  using Clock = std::chrono::steady_clock;
+  using Clock = std::chrono::steady_clock;  ///< By which waiting ends.
 
   /// Wakes all who wait.
   void ring() {
