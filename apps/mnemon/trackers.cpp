@@ -52,8 +52,11 @@ std::string presets_text(const Field& field) {
 }
 
 void print_entry(const TrackerEntry& entry) {
-  print("{}: {}\n{}{}\nParameters, for --set and plans:\n", entry.name, entry.summary, source_text(entry),
-        abilities_text(entry.abilities));
+  print(
+      "{}: {}\n{}{}\nParameters, for --set and plans. A change acts at the next step; 'from the seed on': "
+      "once the target is "
+      "marked anew.\n",
+      entry.name, entry.summary, source_text(entry), abilities_text(entry.abilities));
   if (entry.schema.fields.empty()) print("  none\n");
   std::size_t name_width = 0;
   std::size_t value_width = 0;

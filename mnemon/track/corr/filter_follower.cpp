@@ -228,6 +228,13 @@ FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
   return seen;
 }
 
+double FilterFollower::quality_of(const Frame& frame, const Box& box) noexcept {
+  const double scale = std::sqrt(box.w * box.h / (target_.w * target_.h));
+  const OrientedBox window =
+      window_.around(centre(box), std::clamp(scale, least_scale_, most_scale_), turn_deg_);
+  return likeness_.of(features_->take_target(frame.rgb, window)) / usual_likeness_.value();
+}
+
 void FilterFollower::see_likeness(const Frame& frame, Seen& seen) {
   seen.stack = features_->take_target(frame.rgb, window_.around(seen.middle, seen.scale, seen.turn_deg));
   seen.likeness = likeness_.of(seen.stack);

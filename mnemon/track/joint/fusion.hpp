@@ -17,8 +17,7 @@ struct FusionParams : RivalRules {
   int pose_wait = 4;
   int cells = 44;
   int all_looks = 5;
-  double mask_trust = 0.85;
-  double lead = 0.1;
+  double lead = 0.05;
   double agree_from = 0.5;
   double mask_from = 0.8;
   bool refit = true;
@@ -43,11 +42,8 @@ struct FusionParams : RivalRules {
         "all_looks", &P::all_looks, {1, 100}, "frames",
         "Of the mask: where one look explains a frame, from one frame with all looks to the next.");
     schema.at_step().field(
-        "mask_trust", &P::mask_trust, {0.0, 2.0}, "",
-        "What the mask's confidence counts beside the filter's; raising it prefers the mask.");
-    schema.at_step().field(
-        "lead", &P::lead, {0.0, 1.0}, "confidence",
-        "By how much the other way has to be surer to take over; raising it changes over less often.");
+        "lead", &P::lead, {0.0, 1.0}, "evidence",
+        "By how much more has to speak for the other way to take over; raising it changes over less often.");
     schema.at_step().field(
         "agree_from", &P::agree_from, {0.05, 1.0}, "overlap",
         "Of the two boxes, from which they mean the same thing; raising it chooses between them more "
@@ -65,11 +61,12 @@ struct FusionParams : RivalRules {
   }
 };
 
-/// A filter and a mask side by side, the surer of which answers. They know different things: masks fail where colours say
-/// nothing, filters where the target bends, turns out of the plane or leaps. How much the mask's confidence counts is
-/// learnt on the run: while the filter is sure, by how far the mask agrees with it. Where both mean the same thing, the
-/// box is the mask's if that is sure, as it follows the outline, and else the filter's. Stages: those of `corr-reliable`
-/// and of `mask-memory`, as `filter-patch`, `mask-patch` and so on. Ours.
+/// A filter and a mask side by side, of which the better one answers. They know different things: masks fail where colours say
+/// nothing, filters where the target bends, turns out of the plane or leaps. Where they mean different things both boxes are
+/// judged alike: by how like the target they are in the filter's features, by how far they stand out in the mask's colours, and a
+/// little by how sure each is itself. Where both mean the same thing, the box is the mask's if that is sure, as it follows the
+/// outline, and else the filter's. Stages: those of `corr-reliable` and of `mask-memory`, as `filter-patch`, `mask-patch` and so
+/// on. Ours.
 class Fusion final : public Tracker {
  public:
   /// Seeding comes next.
@@ -91,14 +88,14 @@ class Fusion final : public Tracker {
   }
   [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override { return std::make_unique<Fusion>(*this); }
 
-  void choose(const Estimate& by_filter, const Estimate& by_mask) noexcept;
+  [[nodiscard]] double evidence_for(const Frame& frame, const Estimate& answer) noexcept;
+  void choose(const Frame& frame, const Estimate& by_filter, const Estimate& by_mask) noexcept;
 
   FusionParams params_;
   bool has_filter_;
   bool has_mask_;
   CorrReliable filter_;
   MaskMemory mask_;
-  double agreement_ = 1;  // of the mask with a filter that is sure, in [0, 1]
   bool mask_leads_ = false;
   bool mask_answers_ = false;
   Image<Byte> none_;  // the mask of an answer that has none

@@ -68,6 +68,9 @@ class MaskMemory final : public Tracker {
     loop_.retune(params_, params_);
   }
 
+  /// Which colours the target has, and which are around it.
+  [[nodiscard]] const ColourModel& colours() const noexcept { return target_.colours(); }
+
  private:
   friend class HoldLoop;
   // What a look found, and how much it is worth among several.
