@@ -27,10 +27,10 @@ class Bell {
     return rings_;
   }
 
-  /// Waits until it has been rung more often than that, or until then. \returns  Whether it has.
-  bool wait(long rings, Clock::time_point until) const {
+  /// Waits until it has been rung more often than that, or until then.
+  void wait(long rings, Clock::time_point until) const {
     std::unique_lock lock(mutex_);
-    return rung_.wait_until(lock, until, [&] { return rings_ != rings; });
+    rung_.wait_until(lock, until, [&] { return rings_ != rings; });
   }
 
  private:

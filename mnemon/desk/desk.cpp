@@ -291,9 +291,11 @@ PersonMark Desk::parsed_mark(const Json& message) {
   auto room = std::make_shared<Image<Byte>>(frame.rgb->rows(), frame.rgb->cols());
   if (mark.region.contains("picture")) {
     *room = mask_of_picture(value_of<std::string>(mark.region, "picture"), frame.frame().size());
-    mark.region = region_json(Region(room->view()));
+    mark.mark = {mark.frame, ImageView<const Byte>(room->view()), room};
+    mark.region = region_json(mark.mark.region);
+  } else {
+    mark.mark = {mark.frame, parse_region(mark.region, room->view()), room};
   }
-  mark.mark = {mark.frame, parse_region(mark.region, room->view()), room};
   if (const auto* points = std::get_if<PointMarks>(&mark.mark.region)) {
     const Image<Byte> cut = marked_mask(frame.frame(), *points);
     mark.box = {enclosing_box(Region(cut.view()), frame.frame().size()), 0};
@@ -315,9 +317,10 @@ Json Desk::do_mark(const Json& message) {
   PersonMark mark = parsed_mark(message);
   if (const auto* mask = std::get_if<ImageView<const Byte>>(&mark.mark.region);
       mark.present && mask != nullptr) {
-    // Each under a name of its own: an undone mark goes back to its file.
-    ++masks_;
-    const std::string name = fmt::format("mask-{}-{}.png", masks_, mark.frame);
+    // Each under a name of its own: an undone mark goes back to its file, and calls that were kept before name theirs.
+    std::string name;
+    do name = fmt::format("mask-{}-{}.png", ++masks_, mark.frame);
+    while (fs::exists(setup_.folder / name));
     keep_file(name, png_bytes(*mask));
     mark.file = (setup_.folder / name).string();
   }

@@ -142,9 +142,9 @@ void Lane::set_marks(const std::vector<SessionMark>& marks, const std::vector<st
       session_->mark(marks[i]);
       if (before_) before_->mark(marks[i]);
     }
+  if (keys != keys_) forget_trial();
   marks_ = marks;
   keys_ = keys;
-  forget_trial();
   failure_.clear();
   film_.clear();
 }

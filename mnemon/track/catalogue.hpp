@@ -50,8 +50,12 @@ template <class T, class P>
     retune = [name](Tracker& tracker, const ParamSet& params) {
       dynamic_cast<T&>(tracker).retune(bound_params<P>(params, name));
     };
-  return {std::move(name),  std::move(family), std::move(summary), std::move(paper),
-          schema_of<P>(),   std::move(make),   abilities,          false,
+  Schema schema = schema_of<P>();
+  // What its parameters share with other trackers' may say that it acts at the step.
+  if (!retune)
+    for (Field& field : schema.fields) field.acts_at_step = false;
+  return {std::move(name),   std::move(family), std::move(summary), std::move(paper),
+          std::move(schema), std::move(make),   abilities,          false,
           std::move(retune)};
 }
 

@@ -320,6 +320,11 @@ TEST_F(DeskOn, MarksByAPictureOfAMask) {
                      {"30 x 20 pixels, the frames have 640 x 360"});
   test::expect_parts(refused_picture({{"picture", "!"}}), {"no base64"});
   EXPECT_EQ(desk.state()["kept"].size(), 2U);
+  // What another desk left in the folder stays.
+  write_file(kept / "out/mask-3-1.png", "of before");
+  desk.act({{"do", "mark"}, {"frame", 1}, {"region", picture(40)}});
+  test::expect_parts(command(), {"out/mask-4-1.png"});
+  EXPECT_EQ(read_file(kept / "out/mask-3-1.png"), "of before");
 }
 
 TEST_F(DeskOn, KeepsAFilm) {

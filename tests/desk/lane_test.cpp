@@ -99,6 +99,16 @@ TEST_F(TunedLane, TriesNothingThatActsAtTheSeedOrOnAMark) {
   EXPECT_TRUE(other->settings().set.empty());
 }
 
+// As undoing a change of settings does, which says the marks again.
+TEST_F(TunedLane, KeepsWhatWasTriedWhereMarksStay) {
+  const auto lane = followed("corr-plain");
+  lane->retune({"corr-plain", {{"learning_rate", 0.5}}}, kLookedAt);
+  lane->set_marks({{0, kSeeded}}, {"mark"});
+  EXPECT_NE(lane->tried(), nullptr);
+  lane->set_marks({{0, kSeeded}}, {"another mark"});
+  EXPECT_EQ(lane->tried(), nullptr);
+}
+
 TEST_F(TunedLane, PreparesAStepAtATime) {
   auto lane =
       std::make_unique<Lane>(catalogue, frames, TrackerSettings{"corr-plain", {}}, std::vector<Polygon>{});

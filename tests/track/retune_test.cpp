@@ -11,6 +11,7 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/track/catalogue.hpp>
+#include <mnemon/track/hold/hold_rules.hpp>
 #include <mnemon/track/shown_tracker.hpp>
 
 #include "support/drawn_target.hpp"
@@ -135,6 +136,25 @@ class RetunedTracker : public ::testing::TestWithParam<std::string> {
 
   const Catalogue catalogue = Catalogue::standard();
 };
+
+// A tracker that shares parameters with others, and cannot take them at the step.
+class Fixed final : public Tracker {
+ public:
+  explicit Fixed(const HoldRules& /*rules*/) {}
+
+ private:
+  Estimate do_seed(const Frame& /*frame*/, const Region& /*region*/, const Box& box) override {
+    return {{box, 0}, 1, true};
+  }
+  Estimate do_follow(const Frame& /*frame*/) override { return {}; }
+};
+
+TEST(RetunedEntry, SaysOfATrackerThatCannotThatAllActsAtTheSeed) {
+  const TrackerEntry entry = tracker_entry<Fixed, HoldRules>("fixed", "own", "", "");
+  EXPECT_FALSE(entry.retune);
+  ASSERT_FALSE(entry.schema.fields.empty());
+  for (const Field& field : entry.schema.fields) EXPECT_FALSE(field.acts_at_step) << field.name;
+}
 
 // What is not known to act at the step does so only when the target is marked anew.
 TEST_P(RetunedTracker, TellsWhatActsAtTheStep) {

@@ -95,7 +95,10 @@ void Fusion::choose(const Frame& frame, const Estimate& by_filter, const Estimat
     mask_answers_ = by_mask.confidence > params_.mask_from;
     return;
   }
-  const double gain = evidence_for(frame, by_mask) - evidence_for(frame, by_filter);
+  const double for_mask = evidence_for(frame, by_mask);
+  const double for_filter =
+      evidence_for(frame, by_filter);  // last, as its stages show what the filter saw last
+  const double gain = for_mask - for_filter;
   // The lead changes at once where only one of them sees the target.
   const double lead = by_filter.present == by_mask.present ? params_.lead : 0;
   if (mask_leads_ ? gain < -lead : gain > lead) mask_leads_ = !mask_leads_;
