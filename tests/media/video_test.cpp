@@ -193,6 +193,34 @@ TEST(Video, ReadsTheLevelsOfStudioRange) {
   for (int k = 0; k < 3; ++k) EXPECT_NEAR(frame->rgb(8, 8, k), 255 * 64 / 219.0, 1);
 }
 
+TEST(Video, InterpolatesColoursThatAreHalfAsFineWhereTheyAre) {
+  const test::TempFolder folder;
+  constexpr int kSide = 16;
+  // Grey that turns red from the middle up and down, and blue to the left and right.
+  std::string blue;
+  std::string red;
+  for (int r = 0; r < kSide / 2; ++r)
+    for (int c = 0; c < kSide / 2; ++c) {
+      blue += static_cast<char>(100 + 8 * std::max(c, 7 - c));
+      red += static_cast<char>(100 + 8 * std::max(r, 7 - r));
+    }
+  // With samples in the middle of each four pixels.
+  write_file(folder / "ramps.y4m", "YUV4MPEG2 W16 H16 F25:1 Ip A1:1 C420jpeg\nFRAME\n" +
+                                       std::string(kSide * kSide, '\x80') + blue + red);
+  const auto frames = open_video(folder / "ramps.y4m");
+  const ImageView<const Byte> rgb = frames->next()->rgb;
+  for (int i = 0; i < kSide / 2; ++i)
+    for (int k = 0; k < kSide; ++k)
+      for (const int channel : {0, 1, 2}) {
+        EXPECT_EQ(rgb(i, k, channel), rgb(kSide - 1 - i, k, channel)) << i << " " << k;
+        EXPECT_EQ(rgb(k, i, channel), rgb(k, kSide - 1 - i, channel)) << i << " " << k;
+      }
+  for (int i = 9; i < kSide - 2; ++i) {
+    EXPECT_GT(rgb(i + 1, 4, 0), rgb(i, 4, 0)) << i;
+    EXPECT_GT(rgb(4, i + 1, 2), rgb(4, i, 2)) << i;
+  }
+}
+
 TEST(Video, GivesTheFramesBeforeTheDamageAndNamesIt) {
   const test::TempFolder folder;
   write_video(folder / "a.mkv", 60);
