@@ -117,7 +117,10 @@ void Desk::open(const std::string& input) {
   if (!targets_.empty()) settings = target().settings();
   preview_.reset();
   targets_.clear();
-  reel_ = std::move(reel);
+  {
+    const std::scoped_lock lock(reel_mutex_);
+    reel_.swap(reel);
+  }
   keep_out_.clear();
   targets_.push_back(
       std::make_unique<DeskTarget>("target 1", catalogue_, reel_->frames(), settings, areas_kept_out()));
@@ -730,11 +733,7 @@ Json Desk::news_since(NewsCursor& cursor) {
 }
 
 std::string Desk::frame_jpeg(int frame, int width, bool half) {
-  std::shared_ptr<Reel> reel;
-  {
-    const Entry entry(*this);
-    reel = reel_;
-  }
+  const std::shared_ptr<Reel> reel = reel_now();
   const KeptFrame kept = reel->frames().at(frame);
   if (half) return jpeg_bytes(halved(kept.rgb->view()).view(), kQuality, JpegFor::passing);
   if (width > 0 && width < kept.rgb->cols())
@@ -743,12 +742,12 @@ std::string Desk::frame_jpeg(int frame, int width, bool half) {
 }
 
 std::optional<std::string> Desk::small_jpeg(int frame) {
-  std::shared_ptr<Reel> reel;
-  {
-    const Entry entry(*this);
-    reel = reel_;
-  }
-  return reel->small(frame);
+  return reel_now()->small(frame);
+}
+
+std::shared_ptr<Reel> Desk::reel_now() {
+  const std::scoped_lock lock(reel_mutex_);
+  return reel_;
 }
 
 std::string Desk::stage_png(const std::string& moment, int lane, int frame, const std::string& name) {

@@ -91,6 +91,7 @@ class Desk {
   void run();
   void run_job(std::unique_lock<std::mutex>& lock);
   void report(int done, int total);
+  [[nodiscard]] std::shared_ptr<Reel> reel_now();
   void changed();
 
   [[nodiscard]] DeskTarget& target() { return *targets_[target_]; }
@@ -126,6 +127,7 @@ class Desk {
   DeskSetup setup_;
   std::vector<std::string> choices_;  // sequences to choose among
   std::shared_ptr<Reel> reel_;
+  std::mutex reel_mutex_;  // pictures of frames are asked for while trackers work
   std::vector<std::unique_ptr<DeskTarget>> targets_;
   std::size_t target_ = 0;
   std::vector<Polygon> keep_out_;                          // beside the sequence's own

@@ -41,6 +41,10 @@ class Pictures {
     this.known = new Map();
   }
 
+  has(address) {
+    return this.known.has(address);
+  }
+
   get(address) {
     let entry = this.known.get(address);
     if (entry) {

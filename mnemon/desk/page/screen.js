@@ -106,14 +106,31 @@ function tinted(bitmap, ink) {
   return picture;
 }
 
+const REST = 50; // ms on a frame, after which more is asked for than its small picture
+
+// Frames that are passed while somebody drags are not asked for: they would hold up what follows them.
+let rest = { frame: -1, timer: 0 };
+function askAfterRest(frame) {
+  if (rest.frame === frame) return;
+  clearTimeout(rest.timer);
+  rest = { frame, timer: setTimeout(() => {
+    rest.frame = -1;
+    if (now.at === frame) frames.get(frameAddress(frame)).coming.then(() => draw());
+  }, REST) };
+}
+
 // The picture itself where it has come, and otherwise the small one.
 function picture() {
-  const wanted = frames.get(frameAddress(now.at));
-  if (wanted.bitmap) return wanted.bitmap;
-  wanted.coming.then(() => draw());
-  if (now.desk.input.is_live) return null;
-  if (now.at >= now.desk.input.small) return null;
-  const small = smalls.get(`/small?n=${now.at}&of=${encodeURIComponent(now.desk.input.name)}`);
+  const address = frameAddress(now.at);
+  const { input } = now.desk;
+  const hasSmall = !input.is_live && now.at < input.small;
+  if (!hasSmall || now.going || frames.has(address)) {
+    const wanted = frames.get(address);
+    if (wanted.bitmap) return wanted.bitmap;
+    wanted.coming.then(() => draw());
+  } else askAfterRest(now.at);
+  if (!hasSmall) return null;
+  const small = smalls.get(`/small?n=${now.at}&of=${encodeURIComponent(input.name)}`);
   if (!small.bitmap) small.coming.then(() => draw());
   return small.bitmap;
 }
@@ -277,6 +294,10 @@ export function screen() {
     if (now.desk && view.isFitted) fit();
     draw();
   }).observe(canvas);
-  onChange(['desk', 'rows', 'at', 'draft', 'view'], draw);
+  onChange(['desk', 'at', 'draft', 'view'], draw);
+  // While frames pass, rows are there before their frame is shown.
+  onChange(['rows'], () => {
+    if (!now.going) draw();
+  });
   return canvas;
 }

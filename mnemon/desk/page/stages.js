@@ -90,9 +90,13 @@ class StageView {
   }
 
   say() {
-    this.over.setAttribute('aria-pressed', String(now.stage === this.stage.name));
+    const isOver = String(now.stage === this.stage.name);
+    if (this.over.getAttribute('aria-pressed') !== isOver) this.over.setAttribute('aria-pressed', isOver);
     const { stage } = this;
-    this.caption.replaceChildren(el('b', {}, stage.name), ` ${stage.cols} × ${stage.rows}, ${shown(stage.low)} to ${shown(stage.high)}${this.value ? `; ${this.value}` : ''}`);
+    const said = ` ${stage.cols} × ${stage.rows}, ${shown(stage.low)} to ${shown(stage.high)}${this.value ? `; ${this.value}` : ''}`;
+    if (said === this.said) return;
+    this.said = said;
+    this.caption.replaceChildren(el('b', {}, stage.name), said);
   }
 
   draw() {
@@ -111,13 +115,16 @@ class StageView {
     }
     const { bitmap } = entry;
     this.canvas.dataset.frame = String(at);
+    const place = this.place();
+    const drawn = [stageAddress(at, this.stage.name, this.moment), place].join(' ');
+    if (this.drawn === drawn) return;
+    this.drawn = drawn;
     if (this.canvas.width !== bitmap.width || this.canvas.height !== bitmap.height) {
       this.canvas.width = bitmap.width;
       this.canvas.height = bitmap.height;
     }
     const ctx = this.canvas.getContext('2d');
     ctx.drawImage(bitmap, 0, 0);
-    const place = this.place();
     if (!place) return;
     ctx.fillStyle = '#ff8c5ac0';
     const thick = Math.max(1, bitmap.width / 300);
@@ -189,7 +196,10 @@ export function stagesPanel() {
     }
     drawScreen();
   };
-  onChange(['at', 'rows', 'desk', 'view', 'draft'], fill);
+  onChange(['at', 'desk', 'view', 'draft'], fill);
+  onChange(['rows'], () => {
+    if (!now.going || !views.length) fill();
+  });
   onChange(['cross'], () => {
     if (part.hidden || !part.isConnected) return;
     for (const view of views) {

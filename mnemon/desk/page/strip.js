@@ -159,6 +159,7 @@ export function facts() {
   const part = el('div', { class: 'facts' });
   const fill = () => {
     if (!now.desk) return;
+    part.classList.toggle('two', now.desk.lanes.length > 1); // room for both, so that nothing moves under the pointer once they are said
     const share = (ms) => `${Math.round((ms * now.desk.input.rate_hz) / 10)} % of a frame's time`;
     part.replaceChildren(el('span', {}, `frame ${now.at} of ${now.desk.input.frames - 1}`),
       ...now.desk.lanes.map((lane, i) => {
@@ -167,6 +168,9 @@ export function facts() {
         return el('span', { class: `lane${i}` }, `${lane.tracker}: ${said}`);
       }));
   };
-  onChange(['desk', 'rows', 'at'], fill);
+  onChange(['desk', 'at'], fill);
+  onChange(['rows'], () => {
+    if (!now.going) fill();
+  });
   return part;
 }
