@@ -741,9 +741,7 @@ std::string Desk::frame_jpeg(int frame, int width, bool half) {
   return jpeg_bytes(kept.rgb->view(), kQuality);
 }
 
-std::optional<std::string> Desk::small_jpeg(int frame) {
-  return reel_now()->small(frame);
-}
+std::optional<std::string> Desk::small_jpeg(int frame) { return reel_now()->small(frame); }
 
 std::shared_ptr<Reel> Desk::reel_now() {
   const std::scoped_lock lock(reel_mutex_);
