@@ -145,11 +145,12 @@ void print_study(const Study& study, const RunSummary& summary, Pairs pairs) {
   print("{}\n\n{}", study.title, study_text(Results(study), pairs));
   print("{} runs made, {} kept from before, {} failed.{}\n", summary.made, summary.kept, summary.failed,
         times_text(study));
-  if (summary.untimed_ms > 0)
+  if (summary.times.untimed_ms > 0)
     print(
         "Side by side: {:.1f} s of runs in {:.1f} s. Reading frames took {:.1f} s, writing the study {:.1f} "
         "s.\n",
-        summary.work_ms / 1000, summary.untimed_ms / 1000, summary.read_ms / 1000, summary.write_ms / 1000);
+        summary.times.work_ms / 1000, summary.times.untimed_ms / 1000, summary.times.read_ms / 1000,
+        summary.times.take_ms / 1000);
 }
 
 void add_bench(CommandLine& program) {

@@ -91,7 +91,7 @@ constexpr const char* kOfRun[][2] = {
     {"stages", "frame, name, low, high, jpeg"}};
 
 // One run, as it is decided between two.
-struct Candidate {
+struct RunRow {
   std::int64_t id = 0;
   bool failed = false;
   std::string code;
@@ -210,7 +210,7 @@ class Merger {
   }
 
   // The run of the study with that key.
-  std::optional<Candidate> known_run(const RunKey& key) {
+  std::optional<RunRow> known_run(const RunKey& key) {
     Statement find = database_.prepare(
         "SELECT runs.id, failure IS NOT NULL, code, compiler, processor, has_stages, timed FROM main.runs "
         "JOIN main.builds ON builds.id = build_id WHERE tracker_id = ? AND sequence_id = ? AND protocol_id = "
@@ -218,12 +218,12 @@ class Merger {
         "start = ? AND repeat = ?");
     find.bind(key.tracker).bind(key.sequence).bind(key.protocol).bind(key.start).bind(key.repeat);
     if (!find.next()) return std::nullopt;
-    return Candidate{find.whole(0), find.whole(1) != 0, find.text(2),      find.text(3),
-                     find.text(4),  find.whole(5) != 0, find.whole(6) != 0};
+    return RunRow{find.whole(0), find.whole(1) != 0, find.text(2),      find.text(3),
+                  find.text(4),  find.whole(5) != 0, find.whole(6) != 0};
   }
 
   struct Coming {
-    Candidate run;
+    RunRow run;
     RunKey key;
     std::int64_t build = 0;
     std::string name;  // for words
@@ -258,11 +258,11 @@ class Merger {
 
   void add_runs() {
     for (const Coming& one : coming_runs()) {
-      const std::optional<Candidate> known = known_run(one.key);
+      const std::optional<RunRow> known = known_run(one.key);
       if (known && !known->failed && !one.run.failed &&
           std::tuple(known->code, known->compiler, known->timed ? known->processor : "") !=
               std::tuple(one.run.code, one.run.compiler, one.run.timed ? one.run.processor : "")) {
-        const Candidate& stays = one.run.rank() < known->rank() ? one.run : *known;
+        const RunRow& stays = one.run.rank() < known->rank() ? one.run : *known;
         summary_.conflicts.push_back(fmt::format("{}: made by {} and by {}; the study has that of {}",
                                                  one.name, known->made_by(), one.run.made_by(),
                                                  stays.made_by()));

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include <mnemon/study/executor.hpp>
 #include <mnemon/study/plan.hpp>
 #include <mnemon/study/shard.hpp>
 #include <mnemon/study/study.hpp>
@@ -34,17 +35,13 @@ struct RunOptions {
   std::string who = "this machine";  ///< Who makes that share, such as a cluster's job.
 };
 
-/// What became of a plan, and where the time went.
+/// What became of a plan.
 struct RunSummary {
   int made = 0;                            ///< Runs made now.
   int kept = 0;                            ///< Runs that were in the study already.
   int failed = 0;                          ///< Of those made now.
-  double read_ms = 0;                      ///< Reading frames for all runs together.
-  double untimed_ms = 0;                   ///< By the clock, of the runs side by side.
-  double work_ms = 0;                      ///< Of those runs, the time of each summed up.
-  double timed_ms = 0;                     ///< Of runs one at a time, their warm-up included.
+  WorkTimes times;                         ///< Where the time went.
   int sequences = 0;                       ///< That the plan was run on: of a shard those that are its own.
-  double write_ms = 0;                     ///< Waiting for the study's file, within the two above.
   std::vector<std::string> left_out = {};  ///< What the plan asks for and nobody can give, a sentence each.
   bool kept_others_out =
       true;  ///< False where the file system cannot keep another program from the same study.
