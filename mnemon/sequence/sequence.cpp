@@ -11,6 +11,7 @@
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/video_source.hpp>
+#include <mnemon/sequence/frame_files.hpp>
 #include <mnemon/sequence/times.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
@@ -185,38 +186,6 @@ Sequence read_sequence(const fs::path& path) {
   return sequence;
 }
 
-std::vector<fs::path> frame_files(const Sequence& sequence) {
-  if (sequence.frames.empty()) return pictures_in(sequence.folder);
-  const fs::path frames = sequence.folder / sequence.frames;
-  std::error_code code;
-  if (fs::is_directory(frames, code)) return pictures_in(frames);
-  if (fs::is_regular_file(frames, code) || is_video_name(frames)) return {frames};
-  return pictures_like(frames);
-}
-
-std::unique_ptr<FrameSource> open_frames(const Sequence& sequence) {
-  std::vector<fs::path> files = frame_files(sequence);
-  const bool has_times = !sequence.times_file.empty();
-  const fs::path times = sequence.folder / sequence.times_file;
-  if (files.size() == 1 && !is_picture_name(files[0])) {
-    if (has_times)
-      throw DataError({times}, "belongs to pictures: a video has times of its own; leave it out");
-    return open_video(files[0]);
-  }
-  if (has_times && files.size() != sequence.times_s.size())
-    throw DataError(
-        {times}, fmt::format("has {} times, and there are {} frames", sequence.times_s.size(), files.size()));
-  return open_pictures(std::move(files), sequence.rate_hz, sequence.times_s);
-}
-
-int count_frames(const Sequence& sequence) {
-  const auto frames = open_frames(sequence);
-  if (const auto total = frames->total()) return *total;
-  int count = 0;
-  while (frames->skip()) ++count;
-  return count;
-}
-
 void write_sequence(const Sequence& sequence, const fs::path& folder) {
   if (!sequence.truth_file.empty()) write_file(folder / sequence.truth_file, truth_text(sequence.truth));
   if (!sequence.others_file.empty())
@@ -234,13 +203,13 @@ std::vector<FrameRuns> read_true_masks(const Sequence& sequence) {
   return masks;
 }
 
-std::string fingerprint(const Sequence& sequence) {
+std::string fingerprint(const Sequence& sequence, const FrameFiles& files) {
   Fingerprint whole;
   whole.add(description_text(sequence));
   whole.add(truth_text(sequence.truth));
   if (!sequence.others_file.empty()) whole.add(others_text(sequence.truth.others));
   if (!sequence.times_file.empty()) whole.add(times_text(sequence.times_s));
-  for (const fs::path& file : frame_files(sequence)) whole.add(read_file(file));
+  for (const fs::path& file : files.paths()) whole.add(read_file(file));
   for (const TruthRow& row : sequence.truth.rows) {
     const fs::path file = mask_file(sequence, row);
     if (!file.empty()) whole.add(read_file(file));

@@ -13,6 +13,8 @@
 
 namespace mnemon {
 
+class FrameFiles;
+
 /// Frames over which a tag holds, both ends included.
 struct TagSpan {
   std::string tag;  ///< Of those that are known.
@@ -70,11 +72,7 @@ void check_tag(const std::string& tag);
 /// \throws DataError  naming file, line and column; CallError  where nothing is there.
 [[nodiscard]] Sequence read_sequence(const std::filesystem::path& path);
 
-/// The files that hold the frames: pictures in order, or one video.
-/// \throws DataError  where there are none or one is missing.
-[[nodiscard]] std::vector<std::filesystem::path> frame_files(const Sequence& sequence);
-
-/// The frames, from the first.
+/// The frames, from the first: FrameFiles::open, where nothing else is asked of the files.
 /// \throws DataError  where they are missing or no pictures, or there are not as many as there are times.
 [[nodiscard]] std::unique_ptr<FrameSource> open_frames(const Sequence& sequence);
 
@@ -82,14 +80,15 @@ void check_tag(const std::string& tag);
 /// \throws DataError  where one is damaged.
 [[nodiscard]] std::vector<FrameRuns> read_true_masks(const Sequence& sequence);
 
-/// How many frames there are: those of a video are counted by decoding it, as its header may be wrong.
-/// \throws DataError  where it is damaged.
+/// How many frames there are: FrameFiles::count, where nothing else is asked of the files.
+/// \throws DataError  where they are missing or damaged.
 [[nodiscard]] int count_frames(const Sequence& sequence);
 
 /// Writes `sequence.toml` and, where there is truth, the truth file into `folder`.
 void write_sequence(const Sequence& sequence, const std::filesystem::path& folder);
 
 /// A number that changes when any byte of the truth, the description, a frame's file or a mask's does.
-[[nodiscard]] std::string fingerprint(const Sequence& sequence);
+/// \param files  Those of the sequence's frames.
+[[nodiscard]] std::string fingerprint(const Sequence& sequence, const FrameFiles& files);
 
 }  // namespace mnemon

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <memory>
+#include <mutex>
 #include <set>
 #include <utility>
 
@@ -14,6 +15,7 @@
 #include <mnemon/image/resample.hpp>
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/scene/scene.hpp>
+#include <mnemon/sequence/frame_files.hpp>
 #include <mnemon/sequence/sequence.hpp>
 #include <mnemon/sequence/truth_tags.hpp>
 
@@ -61,15 +63,24 @@ void describe(const OpenSequence& open, StudySequence& study) {
   }
 }
 
-OpenSequence open_sequence(const std::shared_ptr<const Sequence>& sequence) {
-  OpenSequence open{*sequence, {}};
-  open.frames.count = count_frames(*sequence);
-  open.frames.rate_hz = sequence->rate_hz;
-  open.frames.open = [sequence] { return open_frames(*sequence); };
+// A sequence on disk with its files, both looked at once.
+struct FoundSequence {
+  Sequence facts;
+  FrameFiles files;
+  std::once_flag is_counted = {};
+  int count = 0;  // which of a video takes decoding it
+
+  explicit FoundSequence(const fs::path& folder) : facts(read_sequence(folder)), files(facts) {}
+};
+
+OpenSequence open_sequence(const std::shared_ptr<FoundSequence>& found) {
+  std::call_once(found->is_counted, [&] { found->count = found->files.count(); });
+  OpenSequence open{found->facts, {}};
+  open.frames.count = found->count;
+  open.frames.rate_hz = found->facts.rate_hz;
+  open.frames.open = [found] { return found->files.open(); };
   open.frames.size = open.frames.open()->next().value_or(Frame{}).size();
-  const std::vector<fs::path> files = frame_files(*sequence);
-  if (is_picture_name(files.front()))
-    open.frames.make = [files](int frame) { return read_picture(files[frame]); };
+  if (found->files.is_file_each()) open.frames.make = [found](int frame) { return found->files.read(frame); };
   return open;
 }
 
@@ -82,18 +93,18 @@ BenchSequence unreadable(StudySequence known, const std::string& why) {
 }
 
 BenchSequence read_bench_sequence(const fs::path& folder) {
-  const auto sequence = std::make_shared<const Sequence>(read_sequence(folder));
-  static_cast<void>(frame_files(*sequence));  // where there is nothing to see, that is what is wrong
-  if (sequence->truth.first_present() == nullptr)
+  const auto found = std::make_shared<FoundSequence>(folder);
+  const Sequence& sequence = found->facts;
+  if (sequence.truth.first_present() == nullptr)
     throw DataError({folder},
                     "has no truth with the target present, so nothing can be scored; add a truth.csv");
   BenchSequence bench;
-  bench.study.name = sequence->name;
-  bench.study.title = sequence->title;
+  bench.study.name = sequence.name;
+  bench.study.title = sequence.title;
   bench.study.path = fs::absolute(folder).lexically_normal().string();
-  bench.study.fingerprint = fingerprint(*sequence);
-  bench.study.truth = sequence->truth;
-  bench.open = [sequence] { return open_sequence(sequence); };
+  bench.study.fingerprint = fingerprint(sequence, found->files);
+  bench.study.truth = sequence.truth;
+  bench.open = [found] { return open_sequence(found); };
   return bench;
 }
 

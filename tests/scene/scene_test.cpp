@@ -7,6 +7,8 @@
 
 #include <gtest/gtest.h>
 
+#include <mnemon/sequence/frame_files.hpp>
+
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
@@ -247,7 +249,8 @@ TEST(RenderSequence, WritesAWholeSequence) {
   EXPECT_EQ(test::names_in(folder.path()), std::set<std::string>{"climb"});
   const Sequence sequence = read_sequence(folder / "climb");
   EXPECT_EQ(sequence.truth.rows, scene.truth().rows);
-  const auto files = frame_files(sequence);
+  const FrameFiles found(sequence);
+  const auto files = found.paths();
   ASSERT_EQ(files.size(), 4U);
   // As JPEG the frames are nearly what was rendered: what is lost is less than their own noise.
   const Image<Byte> read = read_picture(files[3]);
@@ -264,7 +267,8 @@ TEST(RenderSequence, KeepsFramesAsPngToTheLastBit) {
   const Scene scene(demo_scene("climb"), {{"frames", 3}}, 2);
   render_sequence(scene, folder / "climb", 2, {});
   render_sequence(scene, folder / "climb", 2, {}, FrameForm::png, true);
-  const auto files = frame_files(read_sequence(folder / "climb"));
+  const FrameFiles found(read_sequence(folder / "climb"));
+  const auto files = found.paths();
   ASSERT_EQ(files.size(), 3U);
   EXPECT_EQ(files[2].extension(), ".png");
   EXPECT_TRUE(std::ranges::equal(read_picture(files[2]).elements(), scene.render(2).elements()));

@@ -9,6 +9,7 @@
 #include <mnemon/media/video_sink.hpp>
 #include <mnemon/sequence/import.hpp>
 
+#include "support/fingerprint_of.hpp"
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"
 #include "support/toy_frames.hpp"
@@ -56,7 +57,7 @@ TEST_F(InputOnDisk, IsAFolderAVideoOrADescription) {
   write_file(folder_ / "described/sequence.toml",
              "format = \"mnemon-sequence/1\"\nframes = \"../clip.mp4\"\nrate_hz = 50\n");
   EXPECT_EQ(count_frames(open("described").sequence), 5);
-  EXPECT_NE(fingerprint(open("described").sequence), fingerprint(clip.sequence));
+  EXPECT_NE(test::fingerprint_of(open("described").sequence), test::fingerprint_of(clip.sequence));
 }
 
 TEST_F(InputOnDisk, PlaysASequenceAsACameraWould) {

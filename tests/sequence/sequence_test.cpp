@@ -6,8 +6,10 @@
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
+#include <mnemon/sequence/frame_files.hpp>
 #include <mnemon/sequence/toml_file.hpp>
 
+#include "support/fingerprint_of.hpp"
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"
 
@@ -60,7 +62,7 @@ TEST_F(SequenceOnDisk, ReadsEverything) {
   EXPECT_EQ(sequence.camera->centre_px, (Point{320, 180.5}));
   EXPECT_EQ(*sequence.target->diameter_mm, 350);
   EXPECT_TRUE(sequence.has_truth());
-  EXPECT_EQ(frame_files(sequence).size(), 3U);
+  EXPECT_EQ(FrameFiles(sequence).paths().size(), 3U);
   EXPECT_EQ(open_frames(sequence)->next()->size(), (FrameSize{6, 4}));
 }
 
@@ -118,7 +120,7 @@ TEST_F(SequenceOnDisk, MayBeAPlainFolderOfPictures) {
   const Sequence sequence = read_sequence(folder_ / "gusty/frames");
   EXPECT_EQ(sequence.name, "frames");
   EXPECT_FALSE(sequence.has_truth());
-  EXPECT_EQ(frame_files(sequence).size(), 3U);
+  EXPECT_EQ(FrameFiles(sequence).paths().size(), 3U);
 }
 
 TEST_F(SequenceOnDisk, MustBeThere) {
@@ -131,15 +133,15 @@ TEST_F(SequenceOnDisk, MustBeThere) {
 
 TEST_F(SequenceOnDisk, HasAFingerprintOfAllThatMatters) {
   describe(std::string(kHead) + "truth = \"truth.csv\"\n");
-  const std::string before = fingerprint(read());
-  EXPECT_EQ(fingerprint(read()), before);
+  const std::string before = test::fingerprint_of(read());
+  EXPECT_EQ(test::fingerprint_of(read()), before);
   Image<Byte> other(4, 6, 3);
   other(0, 0, 0) = 1;
   write_png(folder_ / "gusty/frames/000001.png", other.view());
-  const std::string changed_frame = fingerprint(read());
+  const std::string changed_frame = test::fingerprint_of(read());
   EXPECT_NE(changed_frame, before);
   write_file(folder_ / "gusty/truth.csv", "frame,x,y,w,h\n0,1,1,2,3\n");
-  EXPECT_NE(fingerprint(read()), changed_frame);
+  EXPECT_NE(test::fingerprint_of(read()), changed_frame);
 }
 
 TEST(TomlTable, ChecksParametersAgainstTheirSchema) {

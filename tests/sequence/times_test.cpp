@@ -8,6 +8,7 @@
 #include <mnemon/media/picture_file.hpp>
 #include <mnemon/sequence/sequence.hpp>
 
+#include "support/fingerprint_of.hpp"
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"
 #include "support/toy_frames.hpp"
@@ -61,9 +62,9 @@ TEST_F(Timed, GivesFramesTheirTimesAndTheSequenceItsRate) {
 }
 
 TEST_F(Timed, IsAnotherSequenceWhereTimesDiffer) {
-  const std::string before = fingerprint(read_sequence(folder.path()));
+  const std::string before = test::fingerprint_of(read_sequence(folder.path()));
   write_file(folder / "times.csv", "frame,time_s\n0,10\n1,10.5\n2,15\n");
-  EXPECT_NE(fingerprint(read_sequence(folder.path())), before);
+  EXPECT_NE(test::fingerprint_of(read_sequence(folder.path())), before);
 }
 
 TEST_F(Timed, RefusesTimesOfOtherFrames) {

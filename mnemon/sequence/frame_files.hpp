@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+#include <filesystem>
+#include <memory>
+#include <span>
+#include <vector>
+
+#include <mnemon/sequence/sequence.hpp>
+
+namespace mnemon {
+
+struct FileKind;
+
+/// The files that hold a sequence's frames, looked for once: what is asked of them later lists no folder again. Any thread may
+/// ask.
+class FrameFiles {
+ public:
+  /// Finds them.
+  /// \throws DataError  where there are none, one is missing, or there are not as many as there are times.
+  explicit FrameFiles(const Sequence& sequence);
+
+  /// Pictures in order, or one video.
+  [[nodiscard]] std::span<const std::filesystem::path> paths() const noexcept { return paths_; }
+
+  /// The frames, from the first.
+  /// \throws DataError  where the first of them can be no such file.
+  [[nodiscard]] std::unique_ptr<FrameSource> open() const;
+
+  /// How many frames there are: those of a video are counted by decoding it, each time, as its header may be wrong.
+  /// \throws DataError  where it is damaged.
+  [[nodiscard]] int count() const;
+
+  /// Whether each frame has a file of its own, so that `read` can be asked for any.
+  [[nodiscard]] bool is_file_each() const noexcept;
+
+  /// A frame by itself.
+  /// \param frame  From 0, of sequences whose frames have a file each.
+  /// \throws DataError  where it cannot be read.
+  [[nodiscard]] Image<Byte> read(int frame) const;
+
+ private:
+  const FileKind* kind_ = nullptr;
+  std::vector<std::filesystem::path> paths_;
+  double rate_hz_ = 30;
+  std::vector<double> times_s_;
+};
+
+}  // namespace mnemon
