@@ -273,7 +273,7 @@ class StageSource {
   Seen on(const Frame& frame) {
     if (!tracker_ || frame.index < start_.frame) return {};
     if (frame.index == start_.frame)
-      static_cast<void>(tracker_->seed(frame, start_.box));
+      static_cast<void>(tracker_->seed(frame, start_.region()));
     else
       static_cast<void>(tracker_->follow(frame));
     std::vector<std::string> known;

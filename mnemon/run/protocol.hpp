@@ -20,8 +20,11 @@ namespace mnemon {
 
 /// Where a run begins.
 struct Start {
-  int frame = 0;  ///< Its number in the sequence.
-  Box box;        ///< What the tracker is given, px.
+  int frame = 0;    ///< Its number in the sequence.
+  OrientedBox box;  ///< Where the target is there, px.
+
+  /// What the tracker is given: the box, with its turn where it has one.
+  [[nodiscard]] Region region() const { return region_of(box); }
   bool operator==(const Start&) const = default;
 };
 
@@ -94,8 +97,8 @@ struct Protocol {
 /// \throws CallError  where there is none of that name, or a parameter is not allowed.
 [[nodiscard]] Protocol make_protocol(std::string_view name, const ParamSet& set = {});
 
-/// The runs that a protocol makes on a sequence with that truth: where each begins. Turned truth gives the upright
-/// box around it. Empty where the truth has no frame to start from.
+/// The runs that a protocol makes on a sequence with that truth: where each begins. Turned truth is given as it is, and trackers
+/// that take no turn are given the upright box around it. Empty where the truth has no frame to start from.
 [[nodiscard]] std::vector<Start> starts_of(const Protocol& protocol, const Truth& truth);
 
 }  // namespace mnemon

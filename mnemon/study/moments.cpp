@@ -134,14 +134,14 @@ std::vector<int> frames_to_look_into(std::span<const TroubleRow> troubles) {
   return {numbers.begin(), numbers.end()};
 }
 
-std::vector<StudyStage> stages_on(Tracker& tracker, FrameSource& source, int start, const Box& box,
+std::vector<StudyStage> stages_on(Tracker& tracker, FrameSource& source, const Start& start,
                                   std::span<const int> numbers, std::size_t most_bytes) {
   std::vector<StudyStage> kept;
   std::size_t bytes = 0;
   if (numbers.empty()) return kept;
-  skip_to(source, start, "the sequence");
+  skip_to(source, start.frame, "the sequence");
   Following following(tracker, source, {.last = numbers.back()}, [&](const Frame&, bool has_target) {
-    return has_target ? std::nullopt : std::optional<Region>(box);
+    return has_target ? std::nullopt : std::optional<Region>(start.region());
   });
   while (const auto step = following.step()) {
     if (step->frame == nullptr || std::ranges::find(numbers, step->row.frame) == numbers.end()) continue;

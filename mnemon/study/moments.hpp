@@ -9,6 +9,7 @@
 
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/media/frame_source.hpp>
+#include <mnemon/run/protocol.hpp>
 #include <mnemon/score/loss_list.hpp>
 #include <mnemon/track/tracker.hpp>
 /// \file
@@ -56,13 +57,11 @@ struct StudyStage {
 /// Runs a tracker once more, as it was run, and keeps its inner pictures on some frames.
 /// \param tracker  A fresh one.
 /// \param source   The sequence's frames, from the first.
-/// \param start    The frame that the run began at.
-/// \param box      The box that it was given there.
+/// \param start    Where the run began.
 /// \param numbers Rising.
 /// \param most_bytes  Together they take no more; those that no longer fit are left out.
 /// \throws Error  as the tracker and the frames do.
-[[nodiscard]] std::vector<StudyStage> stages_on(Tracker& tracker, FrameSource& source, int start,
-                                                const Box& box, std::span<const int> numbers,
-                                                std::size_t most_bytes);
+[[nodiscard]] std::vector<StudyStage> stages_on(Tracker& tracker, FrameSource& source, const Start& start,
+                                                std::span<const int> numbers, std::size_t most_bytes);
 
 }  // namespace mnemon

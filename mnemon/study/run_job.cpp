@@ -78,7 +78,7 @@ void warm_up(Tracker& tracker, FrameSource& frames, const Start& start) {
   skip_to(frames, start.frame, "the sequence");
   Following following(tracker, frames, {.last = start.frame + kWarmUpFrames},
                       [&](const Frame&, bool has_target) {
-                        return has_target ? std::nullopt : std::optional<Region>(start.box);
+                        return has_target ? std::nullopt : std::optional<Region>(start.region());
                       });
   while (following.step()) {
   }
@@ -132,8 +132,7 @@ void add_moments(const Job& job, const Ground& ground, const Maker* maker, const
   const std::vector<int> looked_into = frames_to_look_into(run.troubles);
   if (looked_into.empty()) return;
   try {
-    run.stages =
-        stages_on(*maker->make(), *open(), start.frame, start.box, looked_into, moment_bytes - crop_bytes);
+    run.stages = stages_on(*maker->make(), *open(), start, looked_into, moment_bytes - crop_bytes);
   } catch (const Error&) {
     // The run is whole and scored: that a tracker failed when it was only looked at again does not undo it.
   }

@@ -22,6 +22,12 @@ struct PointMarks {
 /// non-zero pixels are the target; it need only last for the call.
 using Region = std::variant<Box, OrientedBox, Polygon, ImageView<const Byte>, PointMarks>;
 
+/// A box as a region: with its turn where it has one, and otherwise as a plain box.
+[[nodiscard]] inline Region region_of(const OrientedBox& box) {
+  if (is_turned(box)) return box;
+  return box.box;
+}
+
 /// The smallest upright box around the region.
 /// \param size  Of the frame.
 /// \throws CallError  where the region has no area, a number is not finite, a mask has another size or is

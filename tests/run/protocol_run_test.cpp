@@ -44,12 +44,12 @@ std::vector<int> with_event(const Trace& trace, Event event) {
 
 Trace restarted(ScriptedTracker& tracker, const Truth& truth, int frames, const RestartParams& params = {}) {
   BlackFrames source(frames);
-  return follow_with_restarts(tracker, source, {0, kThere}, truth, params);
+  return follow_with_restarts(tracker, source, {0, {kThere, 0}}, truth, params);
 }
 
 Trace live(ScriptedTracker& tracker, int frames, double rate_hz, const ClockOf& clock, int start = 0) {
   BlackFrames source(frames);
-  return follow_live(tracker, source, {start, kThere}, frames, rate_hz, clock);
+  return follow_live(tracker, source, {start, {kThere, 0}}, frames, rate_hz, clock);
 }
 
 // What a live run is, told frame by frame and microsecond by microsecond, as if watching a clock.
@@ -84,7 +84,7 @@ Watched watch(int frames, long period_us, const std::vector<long>& cost_us) {
 TEST(Unaided, GoesFromItsStartToTheEnd) {
   ScriptedTracker tracker;
   BlackFrames frames(9);
-  const Trace trace = follow_unaided(tracker, frames, {4, kThere});
+  const Trace trace = follow_unaided(tracker, frames, {4, {kThere, 0}});
   ASSERT_EQ(trace.rows.size(), 5U);
   EXPECT_EQ(trace.rows[0].frame, 4);
   EXPECT_EQ(trace.rows[0].event, Event::seed);
@@ -95,7 +95,7 @@ TEST(Unaided, FailsOnAStepThatTakesTooLong) {
   ScriptedTracker tracker;
   BlackFrames frames(9);
   test::expect_parts(test::message_of<Error>([&] {
-                       (void)follow_unaided(tracker, frames, {0, kThere}, {.ms = 0});
+                       (void)follow_unaided(tracker, frames, {0, {kThere, 0}}, {.ms = 0});
                      }),
                      {"frame 1", "step_limit_ms is 0"});
 }

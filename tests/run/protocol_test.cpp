@@ -67,7 +67,8 @@ TEST(Starts, AreSpreadOverTheFramesThatShowEnough) {
   std::vector<int> wanted;
   for (int i = 0; i < 10; ++i) wanted.push_back(2 * (i * 25 / 10) + 1);
   EXPECT_EQ(frames_of(starts), wanted);
-  EXPECT_EQ(starts[3].box, (Box{double(wanted[3]), 10, 20, 40}));
+  EXPECT_EQ(starts[3].box, (OrientedBox{{double(wanted[3]), 10, 20, 40}, 0}));
+  EXPECT_EQ(std::get<Box>(starts[3].region()), (Box{double(wanted[3]), 10, 20, 40}));
 }
 
 TEST(Starts, AreFewerFramesThanAskedForWhereThereAreFew) {
@@ -84,10 +85,10 @@ TEST(Nudges, MoveInEightDirectionsAndScaleByFour) {
   std::set<std::pair<int, int>> directions;
   for (int i = 0; i < 8; ++i) {
     EXPECT_EQ(starts[i].frame, 1);
-    EXPECT_EQ(starts[i].box.w, 20);
-    EXPECT_EQ(starts[i].box.h, 40);
-    const double dx = (starts[i].box.x - truth.x) / 2;  // a tenth of the width is 2 px, of the height 4
-    const double dy = (starts[i].box.y - truth.y) / 4;
+    EXPECT_EQ(starts[i].box.box.w, 20);
+    EXPECT_EQ(starts[i].box.box.h, 40);
+    const double dx = (starts[i].box.box.x - truth.x) / 2;  // a tenth of the width is 2 px, of the height 4
+    const double dy = (starts[i].box.box.y - truth.y) / 4;
     EXPECT_NEAR(dx, std::round(dx), 1e-12);
     EXPECT_NEAR(dy, std::round(dy), 1e-12);
     directions.emplace(std::lround(dx), std::lround(dy));
@@ -96,22 +97,35 @@ TEST(Nudges, MoveInEightDirectionsAndScaleByFour) {
   EXPECT_FALSE(directions.contains({0, 0}));
   const double factors[] = {0.8, 0.9, 1.1, 1.2};
   for (int i = 0; i < 4; ++i) {
-    const Box& box = starts[8 + i].box;
+    const Box& box = starts[8 + i].box.box;
     EXPECT_NEAR(box.w, 20 * factors[i], 1e-12);
     EXPECT_NEAR(centre(box).x, centre(truth).x, 1e-12);
     EXPECT_NEAR(centre(box).y, centre(truth).y, 1e-12);
   }
 }
 
+TEST(Starts, AreTurnedWhereTruthIs) {
+  const OrientedBox turned{{30, 30, 20, 40}, 35};
+  Truth truth;
+  truth.rows.push_back({0, turned, true, 1, {}});
+  for (const std::string& name : protocol_names())
+    for (const Start& start : starts_of(make_protocol(name), truth)) {
+      ASSERT_TRUE(std::holds_alternative<OrientedBox>(start.region())) << name;
+      EXPECT_EQ(std::get<OrientedBox>(start.region()).angle_deg, 35) << name;
+      EXPECT_TRUE(name == "nudges" || start.box == turned) << name;
+    }
+}
+
 TEST(Nudges, GoAlongATurnedBoxesOwnAxes) {
   Truth truth;
   truth.rows.push_back({0, {{30, 30, 20, 40}, 90}, true, 1, {}});
   const auto starts = starts_of(make_protocol("nudges"), truth);
-  // Turned by a quarter, the width points down: the box around it is 40 wide and 20 high.
-  EXPECT_NEAR(starts[0].box.w, 40, 1e-9);
-  EXPECT_NEAR(starts[0].box.h, 20, 1e-9);
-  EXPECT_NEAR(centre(starts[0].box).x, 40, 1e-9);
-  EXPECT_NEAR(centre(starts[0].box).y, 50 + 2, 1e-9);
+  // Turned by a quarter, the width points down.
+  EXPECT_EQ(starts[0].box.angle_deg, 90);
+  EXPECT_NEAR(starts[0].box.box.w, 20, 1e-9);
+  EXPECT_NEAR(starts[0].box.box.h, 40, 1e-9);
+  EXPECT_NEAR(centre(starts[0].box.box).x, 40, 1e-9);
+  EXPECT_NEAR(centre(starts[0].box.box).y, 50 + 2, 1e-9);
 }
 
 }  // namespace mnemon

@@ -143,7 +143,7 @@ TEST(Stages, AreThoseOfTheRun) {
   Squares source;
   const auto tracker = catalogue.make("corr-plain", {});
   const std::vector<int> numbers{5, 6};
-  const auto stages = stages_on(*tracker, source, 0, Squares::place(0), numbers, kRoom);
+  const auto stages = stages_on(*tracker, source, {0, {Squares::place(0), 0}}, numbers, kRoom);
   ASSERT_FALSE(stages.empty());
   EXPECT_EQ(stages.front().frame, 5);
   EXPECT_EQ(stages.back().frame, 6);
@@ -170,9 +170,9 @@ TEST(Stages, AreThoseOfTheRun) {
 TEST(Stages, AreNoneWithoutLosses) {
   Squares source;
   const auto tracker = Catalogue::standard().make("corr-plain", {});
-  EXPECT_TRUE(stages_on(*tracker, source, 0, Squares::place(0), {}, kRoom).empty());
+  EXPECT_TRUE(stages_on(*tracker, source, {0, {Squares::place(0), 0}}, {}, kRoom).empty());
   const std::vector<int> numbers{3};
-  EXPECT_TRUE(stages_on(*tracker, source, 0, Squares::place(0), numbers, 10).empty());  // no room
+  EXPECT_TRUE(stages_on(*tracker, source, {0, {Squares::place(0), 0}}, numbers, 10).empty());  // no room
 }
 
 }  // namespace mnemon

@@ -76,7 +76,7 @@ Trace follow_live(Tracker& tracker, FrameSource& frames, const Start& start, int
     if (!newest) break;
     last = newest->index;
     const double begin_ms = std::max(free_ms, (last - start.frame) * period_ms);
-    const std::optional<Region> seed = answers.empty() ? std::optional<Region>(start.box) : std::nullopt;
+    const std::optional<Region> seed = answers.empty() ? std::optional<Region>(start.region()) : std::nullopt;
     TraceRow row = timed_step(tracker, *newest, seed, limit);
     if (clock) row.step_ms = clock(last, *row.step_ms);
     free_ms = begin_ms + *row.step_ms;

@@ -24,10 +24,9 @@ std::vector<Start> nudged_starts(const NudgesParams& params, const TruthRow& row
   constexpr std::array<std::array<int, 2>, 8> kDirections{
       {{1, 0}, {1, 1}, {0, 1}, {-1, 1}, {-1, 0}, {-1, -1}, {0, -1}, {1, -1}}};
   for (const auto& [x, y] : kDirections)
-    starts.push_back({row.frame, upright_around(moved(row.box, x * params.shift, y * params.shift))});
+    starts.push_back({row.frame, moved(row.box, x * params.shift, y * params.shift)});
   for (const int steps : {-2, -1, 1, 2})
-    starts.push_back(
-        {row.frame, upright_around({scaled(row.box.box, 1 + steps * params.scale_step), row.box.angle_deg})});
+    starts.push_back({row.frame, {scaled(row.box.box, 1 + steps * params.scale_step), row.box.angle_deg}});
   return starts;
 }
 

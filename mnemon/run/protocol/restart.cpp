@@ -44,10 +44,10 @@ Trace follow_with_restarts(Tracker& tracker, FrameSource& frames, const Start& s
     const bool is_first = trace.rows.empty();
     const TruthRow* right = truth.find(frame->index);
     std::optional<Region> seed;
-    if (is_first) seed = start.box;
+    if (is_first) seed = start.region();
     if (again_from != kNotLost && frame->index >= again_from && right != nullptr && right->present &&
         reaches(right->visible, params.min_visible))
-      seed = upright_around(right->box);
+      seed = region_of(right->box);
     if (again_from != kNotLost && !seed) {
       trace.rows.push_back(skipped_row(frame->index));
       continue;

@@ -13,7 +13,7 @@ std::vector<Start> spread_starts(const StartsParams& params, const Truth& truth)
   std::vector<Start> starts;
   for (std::size_t i = 0; !good.empty() && i < static_cast<std::size_t>(params.count); ++i) {
     const TruthRow& row = *good[i * good.size() / static_cast<std::size_t>(params.count)];
-    starts.push_back({row.frame, upright_around(row.box)});
+    starts.push_back({row.frame, row.box});
   }
   return starts;
 }

@@ -13,7 +13,7 @@ void keep_mask(const Tracker& tracker, const TraceRow& row, Trace& trace) {
 Trace follow_unaided(Tracker& tracker, FrameSource& frames, const Start& start, StepLimit limit) {
   skip_to(frames, start.frame, "the sequence");
   Following following(tracker, frames, {.last = {}, .limit = limit}, [&](const Frame&, bool has_target) {
-    return has_target ? std::nullopt : std::optional<Region>(start.box);
+    return has_target ? std::nullopt : std::optional<Region>(start.region());
   });
   Trace trace;
   while (const auto step = following.step()) {
@@ -29,7 +29,7 @@ ProtocolRun run_unaided(const ProtocolGround& ground) {
 
 std::vector<Start> first_start(const Truth& truth) {
   const TruthRow& first = *truth.first_present();
-  return {{first.frame, upright_around(first.box)}};
+  return {{first.frame, first.box}};
 }
 
 ScoreOptions unaided_scores() { return {.help = Help::unaided}; }
