@@ -73,8 +73,9 @@ std::vector<std::pair<int, int>> pairs_of(const Results& before, const Results& 
 }
 
 void run(const Options& options) {
-  const Study first = read_study(options.before);
-  const Study second = options.after.empty() ? Study() : read_study(options.after);
+  const StudyParts wanted{.labels = options.labels, .pictures = false};
+  const Study first = read_study(options.before, wanted);
+  const Study second = options.after.empty() ? Study() : read_study(options.after, wanted);
   const Results before(first);
   const Results other(second);
   const Results& after = options.after.empty() ? before : other;

@@ -116,9 +116,15 @@ struct Study {
   int missing_runs = 0;                  ///< Planned but not run yet.
 };
 
+/// Which parts of a study are read, as a large one takes much memory.
+struct StudyParts {
+  std::vector<std::string> labels = {};  ///< Only runs of these trackers; empty for all.
+  bool pictures = true;  ///< Whether what is only to be looked at (pictures, crops, stages) is there.
+};
+
 /// Reads the study in a folder.
 /// \throws DataError  where there is none or it is damaged.
-[[nodiscard]] Study read_study(const std::filesystem::path& folder);
+[[nodiscard]] Study read_study(const std::filesystem::path& folder, const StudyParts& parts = {});
 
 /// Reads a study, showing each run in their order, before all but its scores is forgotten. What is only to be looked at (pictures, crops,
 /// stages) is left out.

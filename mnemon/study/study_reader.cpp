@@ -99,8 +99,15 @@ void read_moments(Database& database, std::int64_t id, StudyRun& run) {
         {static_cast<int>(stages.whole(0)), stages.text(1), stages.real(2), stages.real(3), stages.text(4)});
 }
 
-// How much is read, and kept of each run: with the scores alone goes nothing that is only to be looked at.
-enum class Detail { scores, all };
+// What is kept of each run.
+enum class Keep { scores, all };
+
+// How a study is read.
+struct Reading {
+  StudyParts parts;
+  Keep keep = Keep::all;
+  std::function<void(const Study&, const StudyRun&)> use;  // may be empty
+};
 
 void read_tags(Database& database, std::int64_t id, StudySequence& sequence) {
   Statement tags =
@@ -125,7 +132,7 @@ void read_pictures(Database& database, std::int64_t id, StudySequence& sequence)
     sequence.pictures.push_back({static_cast<int>(pictures.whole(0)), pictures.text(1)});
 }
 
-Places read_sequences(Database& database, Detail detail, Study& study) {
+Places read_sequences(Database& database, bool with_pictures, Study& study) {
   Places places;
   Statement rows = database.prepare(
       "SELECT id, name, title, path, fingerprint, frames, width, height, rate_hz, stress_scene, stress_knob, "
@@ -145,7 +152,7 @@ Places read_sequences(Database& database, Detail detail, Study& study) {
       sequence.stress = {rows.text(9), rows.text(10), rows.real(11), static_cast<int>(rows.whole(12))};
     sequence.truth = read_truth_of(database, rows.whole(0));
     read_tags(database, rows.whole(0), sequence);
-    if (detail == Detail::all) read_pictures(database, rows.whole(0), sequence);
+    if (with_pictures) read_pictures(database, rows.whole(0), sequence);
     places[rows.whole(0)] = static_cast<int>(study.sequences.size());
     study.sequences.push_back(std::move(sequence));
   }
@@ -200,8 +207,6 @@ int place_of_build(Study& study, const BuildFacts& build) {
   return static_cast<int>(place);
 }
 
-using UseRun = std::function<void(const Study&, const StudyRun&)>;
-
 // What is left of a run of which only the scores are wanted.
 void keep_scores(StudyRun& run) {
   run.trace = {};
@@ -215,7 +220,7 @@ void keep_scores(StudyRun& run) {
 // Takes runs as they come, a handful at a time.
 class RunsTaken {
  public:
-  RunsTaken(Study& study, Detail detail, const UseRun& use) : study_(study), detail_(detail), use_(use) {}
+  RunsTaken(Study& study, const Reading& reading) : study_(study), reading_(reading) {}
 
   void take(StudyRun run) {
     taken_.push_back(std::move(run));
@@ -233,8 +238,8 @@ class RunsTaken {
       run.troubles = troubles_of_run(truth, run.trace, options);
     });
     for (StudyRun& run : taken_) {
-      if (use_) use_(study_, run);
-      if (detail_ == Detail::scores) keep_scores(run);
+      if (reading_.use) reading_.use(study_, run);
+      if (reading_.keep == Keep::scores) keep_scores(run);
       study_.runs.push_back(std::move(run));
     }
     taken_.clear();
@@ -243,21 +248,22 @@ class RunsTaken {
  private:
   static constexpr std::size_t kAtOnce = 64;
   Study& study_;
-  Detail detail_;
-  const UseRun& use_;
+  const Reading& reading_;
   std::vector<StudyRun> taken_;
 };
 
 void read_runs(Database& database, const std::map<std::string, int>& trackers, const Places& sequences,
-               const Places& protocols, Detail detail, const UseRun& use, Study& study) {
+               const Places& protocols, const Reading& reading, Study& study) {
   Statement rows = database.prepare(
       "SELECT runs.id, label, sequence_id, protocol_id, start, repeat, timed, failure, source, "
       "highest_rate_hz, "
       "version, code, compiler, processor, cores, told_ms, peak_bytes, has_stages "
       "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol_id, start, repeat) "
       "JOIN builds ON builds.id = build_id ORDER BY planned.rowid");
-  RunsTaken taken(study, detail, use);
-  while (rows.next()) {
+  const std::vector<std::string>& labels = reading.parts.labels;
+  RunsTaken taken(study, reading);
+  for (; rows.next(); --study.missing_runs) {
+    if (!labels.empty() && std::ranges::find(labels, rows.text(1)) == labels.end()) continue;
     StudyRun run;
     run.tracker = place_of(trackers, rows.text(1), database);
     run.sequence = place_of(sequences, rows.whole(2), database);
@@ -273,7 +279,7 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
     run.has_stages = rows.whole(17) != 0;
     run.trace = read_trace_of(database, rows.whole(0));
     read_rates(database, rows.whole(0), run);
-    if (detail == Detail::all) read_moments(database, rows.whole(0), run);
+    if (reading.parts.pictures) read_moments(database, rows.whole(0), run);
     run.build = place_of_build(study, {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
                                        static_cast<int>(rows.whole(14))});
     taken.take(std::move(run));
@@ -316,7 +322,7 @@ void check_study_form(Database& database) {
 
 namespace {
 
-Study read(const std::filesystem::path& folder, Detail detail, const UseRun& use) {
+Study read(const std::filesystem::path& folder, const Reading& reading) {
   std::error_code code;
   if (std::filesystem::is_regular_file(folder / kStudyFile, code) &&
       std::filesystem::file_size(folder / kStudyFile, code) == 0)
@@ -326,22 +332,25 @@ Study read(const std::filesystem::path& folder, Detail detail, const UseRun& use
   Study study;
   Statement title = database.prepare("SELECT value FROM facts WHERE key = 'title'");
   if (title.next()) study.title = title.text(0);
-  const Places sequences = read_sequences(database, detail, study);
+  const Places sequences = read_sequences(database, reading.parts.pictures, study);
   const std::map<std::string, int> trackers = read_trackers(database, study);
   const Places protocols = read_protocols(database, study);
-  read_runs(database, trackers, sequences, protocols, detail, use, study);
   Statement planned = database.prepare("SELECT count(*) FROM planned");
   planned.next();
-  study.missing_runs = static_cast<int>(planned.whole(0)) - static_cast<int>(study.runs.size());
+  study.missing_runs = static_cast<int>(planned.whole(0));  // less those that are there
+  read_runs(database, trackers, sequences, protocols, reading, study);
   return study;
 }
 
 }  // namespace
 
-Study read_study(const std::filesystem::path& folder) { return read(folder, Detail::all, {}); }
+Study read_study(const std::filesystem::path& folder, const StudyParts& parts) {
+  return read(folder, {parts, Keep::all, {}});
+}
 
-Study visit_study(const std::filesystem::path& folder, const UseRun& use) {
-  return read(folder, Detail::scores, use);
+Study visit_study(const std::filesystem::path& folder,
+                  const std::function<void(const Study&, const StudyRun&)>& use) {
+  return read(folder, {{.labels = {}, .pictures = false}, Keep::scores, use});
 }
 
 }  // namespace mnemon

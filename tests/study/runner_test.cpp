@@ -419,6 +419,26 @@ TEST_F(StudyOnDisk, ExportsWhatReadsBack) {
   EXPECT_THROW(export_study(folder_ / "study", folder_ / "text"), CallError);
 }
 
+TEST_F(StudyOnDisk, IsReadAsFarAsIsAskedFor) {
+  run(kOneTracker + kStaying);
+  const Study whole = study();
+  const Study part = read_study(folder_ / "study", {.labels = {"stay"}, .pictures = false});
+  EXPECT_EQ(part.trackers.size(), whole.trackers.size());  // so that messages can name them
+  EXPECT_EQ(part.missing_runs, 0);
+  std::vector<const StudyRun*> wanted;
+  for (const StudyRun& one : whole.runs)
+    if (whole.trackers[static_cast<std::size_t>(one.tracker)].label == "stay") wanted.push_back(&one);
+  ASSERT_EQ(part.runs.size(), wanted.size());
+  ASSERT_LT(part.runs.size(), whole.runs.size());
+  for (std::size_t i = 0; i < wanted.size(); ++i) {
+    EXPECT_EQ(part.runs[i].trace.rows, wanted[i]->trace.rows);
+    EXPECT_EQ(part.runs[i].score.overlap_curve, wanted[i]->score.overlap_curve);
+    EXPECT_TRUE(part.runs[i].crops.empty());
+  }
+  EXPECT_TRUE(std::ranges::any_of(wanted, [](const StudyRun* one) { return !one->crops.empty(); }));
+  for (const StudySequence& sequence : part.sequences) EXPECT_TRUE(sequence.pictures.empty());
+}
+
 TEST_F(StudyOnDisk, ShowsRunsWholeAndKeepsTheirScores) {
   run(std::string("protocols = [\"single\", \"restart\"]\n") + kOneTracker + kStaying);
   const Study whole = study();
