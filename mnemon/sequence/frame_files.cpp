@@ -53,19 +53,37 @@ std::vector<fs::path> paths_of(const Sequence& sequence) {
 
 }  // namespace
 
-FrameFiles::FrameFiles(const Sequence& sequence)
-    : paths_(paths_of(sequence)), rate_hz_(sequence.rate_hz), times_s_(sequence.times_s) {
-  kind_ = std::ranges::find_if(kFileKinds, [&](const FileKind& kind) { return kind.is_of(paths_); });
+FrameFiles::FrameFiles(const Sequence& sequence) : rate_hz_(sequence.rate_hz), times_s_(sequence.times_s) {
+  const std::vector<fs::path> paths = paths_of(sequence);
+  folder_ = paths.front().parent_path();
+  for (const fs::path& path : paths) {
+    names_ += path.filename().string();
+    ends_.push_back(static_cast<std::uint32_t>(names_.size()));
+  }
+  names_.shrink_to_fit();
+  ends_.shrink_to_fit();
+  kind_ = std::ranges::find_if(kFileKinds, [&](const FileKind& kind) { return kind.is_of(paths); });
   if (sequence.times_file.empty()) return;
   const fs::path times = sequence.folder / sequence.times_file;
   if (kind_->has_times)
     throw DataError({times}, "belongs to pictures: a video has times of its own; leave it out");
-  if (paths_.size() != times_s_.size())
+  if (paths.size() != times_s_.size())
     throw DataError({times},
-                    fmt::format("has {} times, and there are {} frames", times_s_.size(), paths_.size()));
+                    fmt::format("has {} times, and there are {} frames", times_s_.size(), paths.size()));
 }
 
-std::unique_ptr<FrameSource> FrameFiles::open() const { return kind_->open(paths_, rate_hz_, times_s_); }
+fs::path FrameFiles::path(int file) const {
+  const std::uint32_t begin = file == 0 ? 0 : ends_.at(static_cast<std::size_t>(file) - 1);
+  return folder_ / names_.substr(begin, ends_.at(static_cast<std::size_t>(file)) - begin);
+}
+
+std::vector<fs::path> FrameFiles::paths() const {
+  std::vector<fs::path> all;
+  for (int i = 0; i < size(); ++i) all.push_back(path(i));
+  return all;
+}
+
+std::unique_ptr<FrameSource> FrameFiles::open() const { return kind_->open(paths(), rate_hz_, times_s_); }
 
 int FrameFiles::count() const {
   const auto frames = open();
@@ -77,9 +95,7 @@ int FrameFiles::count() const {
 
 bool FrameFiles::is_file_each() const noexcept { return kind_->read != nullptr; }
 
-Image<Byte> FrameFiles::read(int frame) const {
-  return kind_->read(paths_.at(static_cast<std::size_t>(frame)));
-}
+Image<Byte> FrameFiles::read(int frame) const { return kind_->read(path(frame)); }
 
 std::unique_ptr<FrameSource> open_frames(const Sequence& sequence) { return FrameFiles(sequence).open(); }
 

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <cstdint>
 #include <filesystem>
 #include <memory>
-#include <span>
+#include <string>
 #include <vector>
 
 #include <mnemon/sequence/sequence.hpp>
@@ -19,8 +20,11 @@ class FrameFiles {
   /// \throws DataError  where there are none, one is missing, or there are not as many as there are times.
   explicit FrameFiles(const Sequence& sequence);
 
+  /// How many there are.
+  [[nodiscard]] int size() const noexcept { return static_cast<int>(ends_.size()); }
+
   /// Pictures in order, or one video.
-  [[nodiscard]] std::span<const std::filesystem::path> paths() const noexcept { return paths_; }
+  [[nodiscard]] std::vector<std::filesystem::path> paths() const;
 
   /// The frames, from the first.
   /// \throws DataError  where the first of them can be no such file.
@@ -39,8 +43,12 @@ class FrameFiles {
   [[nodiscard]] Image<Byte> read(int frame) const;
 
  private:
+  [[nodiscard]] std::filesystem::path path(int file) const;
+
   const FileKind* kind_ = nullptr;
-  std::vector<std::filesystem::path> paths_;
+  std::filesystem::path folder_;     // of all of them
+  std::string names_;                // one after the other: a plan over many sequences holds those of all
+  std::vector<std::uint32_t> ends_;  // of each name
   double rate_hz_ = 30;
   std::vector<double> times_s_;
 };
