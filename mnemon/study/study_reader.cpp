@@ -4,6 +4,7 @@
 #include <map>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/workers.hpp>
