@@ -27,7 +27,7 @@ class FrameFiles {
   [[nodiscard]] std::vector<std::filesystem::path> paths() const;
 
   /// The frames, from the first.
-  /// \throws DataError  where the first of them can be no such file.
+  /// \throws DataError  where a video cannot be opened.
   [[nodiscard]] std::unique_ptr<FrameSource> open() const;
 
   /// How many frames there are: those of a video are counted by decoding it, each time, as its header may be wrong.

@@ -32,7 +32,7 @@ using TakeRun = std::function<void(const Job&, const StudyRun&, const Ground&)>;
 
 /// Works jobs off, those of a sequence together, as its frames are in memory one sequence at a time. Runs that are not timed are
 /// made side by side, and timed ones follow one at a time. A sequence that cannot be opened fails its runs, each with the reason.
-/// \param jobs  In the order in which their sequences are to come.
+/// \param jobs  In any order: their sequences, which lie in one array, come in that of the array.
 /// \throws  What `take` throws; then no further job is begun.
 WorkTimes execute(std::vector<Job> jobs, const Catalogue& catalogue, const ExecutorOptions& options,
                   const TakeRun& take);

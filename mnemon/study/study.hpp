@@ -141,7 +141,7 @@ struct RunKey {
   std::int64_t tracker = 0;   ///< Its row in the study.
   std::int64_t sequence = 0;  ///< Likewise.
   std::int64_t protocol = 0;  ///< Likewise.
-  int start = 0;              ///< The frame on which it begins.
+  int start = 0;              ///< Which of the protocol's starts.
   int repeat = 0;             ///< From 0.
   // NOLINTNEXTLINE(modernize-use-nullptr): the check means the 0 of the comparison that the compiler makes of it.
   auto operator<=>(const RunKey&) const = default;  ///< By tracker, then sequence and so on.

@@ -359,3 +359,17 @@ def test_can_be_read_and_fits(desk):
             assert desk.script(CONTRAST) == []
             assert desk.script("document.documentElement.scrollWidth") <= wide
     desk.browser.set_window_size(1280, 940)
+
+
+def test_lives_on_where_the_program_has_ended(browser, tmp_path):
+    desk = Desk(browser, tmp_path, KITES / "crossing", "--tracker", "blob-colour")
+    desk.go(3)
+    desk.program.kill()
+    desk.program.wait(30)
+    desk.wait("document.querySelector('.cover') !== null")
+    # A picture that cannot come is waited for once.
+    desk.browser.execute_script("state.go(40)")
+    time.sleep(0.5)
+    began = time.monotonic()
+    assert desk.script("state.now.at") == 40
+    assert time.monotonic() - began < 5

@@ -127,11 +127,11 @@ function picture() {
   if (!hasSmall || now.going || frames.has(address)) {
     const wanted = frames.get(address);
     if (wanted.bitmap) return wanted.bitmap;
-    wanted.coming.then(() => draw());
+    if (!wanted.failed) wanted.coming.then(() => draw()); // what has failed would be drawn again without an end
   } else askAfterRest(now.at);
   if (!hasSmall) return null;
   const small = smalls.get(`/small?n=${now.at}&of=${encodeURIComponent(input.name)}`);
-  if (!small.bitmap) small.coming.then(() => draw());
+  if (!small.bitmap && !small.failed) small.coming.then(() => draw());
   return small.bitmap;
 }
 
