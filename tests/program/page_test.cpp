@@ -36,13 +36,16 @@ try {
 constexpr const char* kAfter = R"(
 } catch (error) { say('threw ' + error); }
 document.body.dataset.probe = said.join('; ');
+document.body.replaceChildren();  // only what was said is of use, and the page is long
+document.head.replaceChildren();
 </script></body>)";
 
-Outcome browse(const std::filesystem::path& page, const std::filesystem::path& profile, int width = 1280,
-               const std::string& hash = "") {
+// The page keeps nothing in the browser, so that all tests of a process share a profile, which takes seconds to make.
+Outcome browse(const std::filesystem::path& page, int width = 1280, const std::string& hash = "") {
+  static const TempFolder profile;
   return run_program({"chromium", "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic",
                       "--no-first-run", "--disable-background-networking", "--disable-component-update",
-                      "--disable-sync", "--enable-logging=stderr", "--user-data-dir=" + profile.string(),
+                      "--disable-sync", "--enable-logging=stderr", "--user-data-dir=" + profile.path().string(),
                       "--virtual-time-budget=9000", "--window-size=" + std::to_string(width) + ",800",
                       "--dump-dom", "file://" + page.string() + hash});
 }
@@ -53,7 +56,7 @@ std::string probed(const std::string& script, int width = 1280, const std::strin
   std::string html = read_file(kPage);
   html.replace(html.rfind("</body>"), 7, kBefore + script + kAfter);
   write_file(folder / "page.html", html);
-  const Outcome seen = browse(folder / "page.html", folder / "profile", width, hash);
+  const Outcome seen = browse(folder / "page.html", width, hash);
   EXPECT_EQ(seen.status, 0);
   EXPECT_EQ(seen.err.find("CONSOLE"), std::string::npos) << seen.err.substr(0, 2000);
   const std::string opening = "data-probe=\"";
@@ -470,7 +473,7 @@ TEST(Page, SaysOnTheConsoleWhatIsWrong) {
   // The checks above can fail: a page with a broken script is told apart.
   const TempFolder folder;
   write_file(folder / "page.html", "<html><body><script>nothing.here()</script></body></html>");
-  EXPECT_NE(browse(folder / "page.html", folder / "profile").err.find("CONSOLE"), std::string::npos);
+  EXPECT_NE(browse(folder / "page.html").err.find("CONSOLE"), std::string::npos);
 }
 
 }  // namespace mnemon::test
