@@ -43,11 +43,11 @@ document.head.replaceChildren();
 // The page keeps nothing in the browser, so that all tests of a process share a profile, which takes seconds to make.
 Outcome browse(const std::filesystem::path& page, int width = 1280, const std::string& hash = "") {
   static const TempFolder profile;
-  return run_program({"chromium", "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic",
-                      "--no-first-run", "--disable-background-networking", "--disable-component-update",
-                      "--disable-sync", "--enable-logging=stderr", "--user-data-dir=" + profile.path().string(),
-                      "--virtual-time-budget=9000", "--window-size=" + std::to_string(width) + ",800",
-                      "--dump-dom", "file://" + page.string() + hash});
+  return run_program(
+      {"chromium", "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+       "--disable-background-networking", "--disable-component-update", "--disable-sync",
+       "--enable-logging=stderr", "--user-data-dir=" + profile.path().string(), "--virtual-time-budget=9000",
+       "--window-size=" + std::to_string(width) + ",800", "--dump-dom", "file://" + page.string() + hash});
 }
 
 // What a probe said, run in the demo's page.

@@ -3,39 +3,17 @@
 
 #include <algorithm>
 #include <cmath>
-#include <utility>
 
 #include <fmt/format.h>
 
-#include <mnemon/geometry/ellipse.hpp>
-#include <mnemon/track/corr/target_colours.hpp>
 #include <mnemon/track/hold/confidence.hpp>
 
 namespace mnemon {
 namespace {
 
-constexpr double kScaleReach = 2;     // growth looked for between two frames
-constexpr double kFullColours = 0.3;  // a response by colour that tells the target as well as can be
-constexpr double kFocusReach = 1.5;   // of the focus: beyond it less than a twentieth is learnt
-constexpr double kLeastTargetPx = 5;
-constexpr double kRememberedFrom = 1.67;
-constexpr int kBetweenMemories = 5;  // frames
-constexpr double kStepShare = 0.4;   // of the window, from one place of the search to the next
-
-// About 1 over the target and falling to nearly 0 outside `focus` times its size, softly: a hard edge would be learnt.
-Image<float> focus_window(const PatchWindow& window, double focus) {
-  const Point share = window.target_share();
-  const auto along = [focus](int i, int count, double part) {
-    const double from = (2 * (i + 0.5) / count - 1) / (part * focus);
-    return 1 / (1 + std::pow(from, 8));
-  };
-  Image<float> picture(window.rows(), window.cols());
-  for (int r = 0; r < picture.rows(); ++r)
-    for (int c = 0; c < picture.cols(); ++c)
-      picture(r, c) =
-          static_cast<float>(along(r, picture.rows(), share.y) * along(c, picture.cols(), share.x));
-  return picture;
-}
+constexpr double kScaleReach = 2;         // growth looked for between two frames
+constexpr double kRememberedFrom = 1.67;  // of the likeness that a lost target needs
+constexpr double kStepShare = 0.4;        // of the window, from one place of the search to the next
 
 }  // namespace
 
@@ -51,59 +29,40 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   go_on_with(features, filter);
   judge_ = PeakJudge(rules.curve);
   loop_.start(frame.size(), rules, rules.rivals);
-  target_ = target;
-  middle_ = centre(target);
-  scale_ = 1;
-  most_scale_ = most_scale(frame.size(), target, window);
-  least_scale_ = std::min(1.0, kLeastTargetPx / std::min(target.w, target.h));
+  const double most = most_scale(frame.size(), target, window);
+  size_ = FollowedSize(target.w, target.h, most);
+  pose_ = {centre(target), 1, 0};
   search_ = LossSearch(frame.size(), kStepShare * window.width_px(), kStepShare * window.height_px());
-  turn_deg_ = 0;
-  pose_search_.reset();
-  pose_rest_ = PoseRest(rules.pose_wait);
-  if (rules.scale_rate > 0)
-    pose_search_.emplace(target.w, target.h, PoseSearch::Reach{kScaleReach, rules.turn_deg},
-                         kScaleReach * target.w * most_scale_, kScaleReach * target.h * most_scale_);
-  focus_ = rules.focus > 0 ? focus_window(window, rules.focus) : Image<float>();
-  focused_ = Image<float>();
-  likelihood_ = Image<float>(window.rows(), window.cols());
+  pose_meter_ = PoseMeter();
+  if (rules.scale_rate > 0) {
+    const PoseSearch search(target.w, target.h, {kScaleReach, rules.turn_deg}, kScaleReach * target.w * most,
+                            kScaleReach * target.h * most);
+    pose_meter_ = PoseMeter(search, rules.pose_wait);
+  }
+  focus_ = LearntFocus(window, rules.focus);
+  focus_.keep_to_middle(*features_);
   colour_search_ = PictureSearch(frame.size());
   search_beside_ = PictureSearch(frame.size());
-  usual_likeness_ = Usual(1);
-  colours_ = ColourModel();
-  colour_response_ = ColourResponse(window.rows(), window.cols());
+  colours_ = ColourVote(window.rows(), window.cols(), window.target_share());
   response_ = Image<float>(window.rows(), window.cols());
-  usual_colours_ = 0;
-  if (!focus_.empty()) keep_to_focus();
-  features_->take(frame.rgb, window_.around(middle_, scale_, turn_deg_));
-  const ImageView<const float> stack =
-      features_->take_target(frame.rgb, window_.around(middle_, scale_, turn_deg_));
+  features_->take(frame.rgb, window_at(pose_));
+  const ImageView<const float> stack = features_->take_target(frame.rgb, window_at(pose_));
   likeness_.start(stack, window_.target_share());
-  frames_since_remembered_ = 0;
   learn(frame, stack, 1);
   filter_->keep();
-  respond(frame, middle_);
+  respond(frame, pose_.middle);
 }
 
 void FilterFollower::retune(const FollowRules& rules) noexcept {
   rules_ = rules;
   judge_.retune(rules.curve);
-  pose_rest_.retune(rules.pose_wait);
+  pose_meter_.retune(rules.pose_wait);
   loop_.retune(rules, rules.rivals);
 }
 
-// What is faded out of what is learnt need not be worked out for it.
-void FilterFollower::keep_to_focus() {
-  const Point share = window_.target_share();
-  const auto cells_of = [&](int cells, double part) {
-    const int half = static_cast<int>(std::ceil(0.5 * kFocusReach * rules_.focus * part * cells));
-    return std::min(cells, 2 * half);
-  };
-  features_->keep_to_middle(cells_of(window_.rows(), share.y), cells_of(window_.cols(), share.x));
-}
-
 // The filter's own picture of a response is its next call's as well.
-void FilterFollower::respond(const Frame& frame, Point at) noexcept {
-  looked_at_ = window_.around(at, scale_, turn_deg_);
+void FilterFollower::respond(const Frame& frame, Point place) noexcept {
+  looked_at_ = window_at(at(place));
   const ImageView<const float> response = filter_->respond(features_->take(frame.rgb, looked_at_));
   std::ranges::copy(response.elements(), response_.elements().begin());
 }
@@ -117,22 +76,23 @@ Estimate FilterFollower::follow(const Frame& frame) { return estimate(loop_.foll
 
 // Where no rival was seen, a peak that is elsewhere only must not be of something that is the target's opposite.
 bool FilterFollower::accept(const Frame& frame, Seen& seen) {
-  if (pose_search_ && seen.confidence >= rules_.learn_from) measure_pose(frame, seen);
+  if (seen.confidence >= rules_.learn_from)
+    change_pose(seen, pose_meter_.next(frame.rgb, at(seen.pose.middle)));
   see_likeness(frame, seen);
   const bool is_like = !loop_.is_lost() || seen.likeness >= rules_.refind_likeness;
-  if (is_like && loop_.is_target(seen, box_at(expected()))) return true;
+  if (is_like && loop_.is_target(seen, size_.upright(at(expected())))) return true;
   seen.confidence = 0;
-  colour_search_.leave_out(seen.middle);  // or it would be the most promising place again and again
+  colour_search_.leave_out(seen.pose.middle);  // or it would be the most promising place again and again
   return false;
 }
 
 void FilterFollower::miss(const Frame& /*frame*/) {
-  middle_ = forecast();
+  pose_.middle = forecast();
   loop_.missed();
   if (!loop_.forecast().is_newly_lost()) return;
   filter_->go_back();
-  pose_rest_.wake();
-  search_.start(middle_);
+  pose_meter_.wake();
+  search_.start(pose_.middle);
   colour_search_.start();
 }
 
@@ -143,45 +103,22 @@ double FilterFollower::told(const Seen& seen) const noexcept {
   return std::max(sure, std::min(seen.confidence, rules_.present_from));
 }
 
-FilterFollower::Seen FilterFollower::look_at(const Frame& frame, Point at) {
-  respond(frame, at);
+FilterFollower::Seen FilterFollower::look_at(const Frame& frame, Point place) {
+  respond(frame, place);
   Seen seen;
-  seen.scale = scale_;
-  seen.turn_deg = turn_deg_;
   seen.peak = find_peak(response(), rules_.peak_radius);
   seen.confidence = judge_.confidence(seen.peak);
   if (rules_.colour_weight > 0) {
-    add_colours();
+    colours_.look(features_->colours());
+    colours_.add_to(response_.view(), rules_.colour_weight, judge_.usual_height());
     seen.peak.cell = highest_cell(response());
     seen.peak.offset = peak_offset(response(), seen.peak.cell);
   }
-  const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, scale_, turn_deg_);
-  seen.middle =
-      kept_in_view({at.x + motion.x, at.y + motion.y}, target_.w * scale_, target_.h * scale_, frame.size());
-  seen.box = box_at(seen.middle);
+  const Point motion = window_.motion(seen.peak.cell, seen.peak.offset, pose_.scale, pose_.turn_deg);
+  seen.pose = at(kept_in_view({place.x + motion.x, place.y + motion.y}, size_.w(pose_.scale),
+                              size_.h(pose_.scale), frame.size()));
+  seen.box = size_.upright(seen.pose);
   return seen;
-}
-
-void FilterFollower::respond_by_colour() noexcept {
-  cell_likelihood_into(features_->colours(), colours_, likelihood_.view());
-  colour_response_.find(likelihood(), window_.target_share());
-}
-
-// Each response counts in units of what it usually is on the target. Colours that hardly tell the target count less.
-void FilterFollower::add_colours() {
-  respond_by_colour();
-  const double sure = std::clamp(usual_colours_ / kFullColours, 0.0, 1.0);
-  const auto weight = static_cast<float>(
-      usual_colours_ > 0 ? rules_.colour_weight * sure * judge_.usual_height() / usual_colours_ : 0);
-  const ImageView<const float> by_colour = colour_response_.response();
-  for (int r = 0; r < by_colour.rows; ++r)
-    for (int c = 0; c < by_colour.cols; ++c) response_(r, c) += weight * std::max(0.0f, by_colour(r, c));
-}
-
-void FilterFollower::measure_colours() noexcept {
-  const Cell middle = window_.middle_cell();
-  const double here = colour_response_.response()(middle.row, middle.col);
-  usual_colours_ += (usual_colours_ > 0 ? Usual::kRate : 1) * (here - usual_colours_);
 }
 
 void FilterFollower::search(const Frame& frame, Seen& seen) {
@@ -190,7 +127,7 @@ void FilterFollower::search(const Frame& frame, Seen& seen) {
   seen.confidence = -1;
   if (has_colours) {
     const PictureSearch::Place place =
-        colour_search_.find(frame.rgb, colours_.table(), target_.w * scale_, target_.h * scale_);
+        colour_search_.find(frame.rgb, colours_.table(), size_.w(pose_.scale), size_.h(pose_.scale));
     seen = look_at(frame, place.middle);
     if (!loop_.is_sure(seen)) colour_search_.leave_out(place.middle);
   }
@@ -203,8 +140,8 @@ void FilterFollower::search(const Frame& frame, Seen& seen) {
 // What is most like the target in its colours, beside where it should be. Only about the middle of that window, as the
 // target itself may be at its rim.
 FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
-  const Point place = search_beside_.find_beside(frame.rgb, colours_.table(), forecast(), target_.w * scale_,
-                                                 target_.h * scale_);
+  const Point place = search_beside_.find_beside(frame.rgb, colours_.table(), forecast(),
+                                                 size_.w(pose_.scale), size_.h(pose_.scale));
   respond(frame, place);
   const Cell middle = window_.middle_cell();
   const auto half_of = [](int cells, double share) {
@@ -217,87 +154,55 @@ FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
                                      1, all.stride};
   const Cell peak = highest_cell(about);
   const Cell cell{middle.row - up + peak.row, middle.col - left + peak.col};
-  const Point motion = window_.motion(cell, peak_offset(all, cell), scale_, turn_deg_);
+  const Point motion = window_.motion(cell, peak_offset(all, cell), pose_.scale, pose_.turn_deg);
   Seen seen;
-  seen.scale = scale_;
-  seen.turn_deg = turn_deg_;
-  seen.middle = {place.x + motion.x, place.y + motion.y};
-  seen.box = box_at(seen.middle);
-  if (pose_search_) (void)measure_pose(frame, seen, {});
+  seen.pose = at({place.x + motion.x, place.y + motion.y});
+  seen.box = size_.upright(seen.pose);
+  change_pose(seen, pose_meter_.beside(frame.rgb, seen.pose));
   see_likeness(frame, seen);
   return seen;
 }
 
 double FilterFollower::quality_of(const Frame& frame, const Box& box) noexcept {
-  const double scale = std::sqrt(box.w * box.h / (target_.w * target_.h));
-  const OrientedBox window =
-      window_.around(centre(box), std::clamp(scale, least_scale_, most_scale_), turn_deg_);
-  return likeness_.of(features_->take_target(frame.rgb, window)) / usual_likeness_.value();
+  const OrientedBox window = window_.around(centre(box), size_.scale_of(box), pose_.turn_deg);
+  return likeness_.quality(likeness_.of(features_->take_target(frame.rgb, window)));
 }
 
 void FilterFollower::see_likeness(const Frame& frame, Seen& seen) {
-  seen.stack = features_->take_target(frame.rgb, window_.around(seen.middle, seen.scale, seen.turn_deg));
+  seen.stack = features_->take_target(frame.rgb, window_at(seen.pose));
   seen.likeness = likeness_.of(seen.stack);
-  seen.quality = seen.likeness / usual_likeness_.value();
+  seen.quality = likeness_.quality(seen.likeness);
 }
 
 void FilterFollower::hold(const Frame& frame, const Seen& seen, bool learns) {
-  loop_.found(middle_, seen.middle);
-  middle_ = seen.middle;
-  ++frames_since_remembered_;
+  loop_.found(pose_.middle, seen.pose.middle);
+  pose_.middle = seen.pose.middle;
+  likeness_.held();
   if (!learns) return;
-  scale_ = seen.scale;
-  turn_deg_ = seen.turn_deg;
+  pose_ = seen.pose;
   learn(frame, seen.stack, rules_.learning_rate);
-  usual_likeness_.take(seen.likeness);
-  if (seen.likeness >= kRememberedFrom * rules_.refind_likeness &&
-      frames_since_remembered_ >= kBetweenMemories) {
-    likeness_.remember();
-    frames_since_remembered_ = 0;
-  }
+  likeness_.learn(seen.likeness, kRememberedFrom * rules_.refind_likeness);
   judge_.accept(seen.peak);
   filter_->keep();
 }
 
-void FilterFollower::measure_pose(const Frame& frame, Seen& seen) {
-  const PoseSearch::Asked asked = pose_rest_.next();
-  pose_rest_.measured(asked, measure_pose(frame, seen, asked));
-}
-
-PoseSearch::Change FilterFollower::measure_pose(const Frame& frame, Seen& seen,
-                                                const PoseSearch::Asked& asked) {
-  const PoseSearch::Change change = pose_search_->find(frame.rgb, {seen.middle, scale_, turn_deg_}, asked);
-  seen.scale = std::clamp(scale_ * change.growth, least_scale_, most_scale_);
-  seen.turn_deg = std::remainder(turn_deg_ + change.turn_deg, 360.0);
-  return change;
+void FilterFollower::change_pose(Seen& seen, const PoseSearch::Change& change) const noexcept {
+  seen.pose.scale = size_.allowed(pose_.scale * change.growth);
+  seen.pose.turn_deg = std::remainder(pose_.turn_deg + change.turn_deg, 360.0);
 }
 
 void FilterFollower::learn(const Frame& frame, ImageView<const float> stack, double rate) {
-  if (!focus_.empty() && focused_.empty()) focused_ = Image<float>(stack.rows, stack.cols, stack.channels);
-  if (!features_->colours().empty())
-    learn_colours(features_->colours(), window_.target_share(), rate < 1 ? rules_.colour_rate : 1, colours_);
-  if (rules_.keeps_shape || rules_.colour_weight > 0) respond_by_colour();
+  const bool looks_at_colours = rules_.keeps_shape || rules_.colour_weight > 0;
+  if (!features_->colours().empty()) colours_.learn(features_->colours(), rate < 1 ? rules_.colour_rate : 1);
+  if (looks_at_colours) colours_.look(features_->colours());
   if (rules_.keeps_shape) filter_->take_likelihood(likelihood(), window_.target_share());
-  if (rules_.colour_weight > 0) measure_colours();
+  if (rules_.colour_weight > 0) colours_.accept();
   filter_->learn(focused(stack), static_cast<float>(rate));
-  if (pose_search_) pose_search_->learn(frame.rgb, {middle_, scale_, turn_deg_}, rules_.scale_rate);
-}
-
-ImageView<const float> FilterFollower::focused(ImageView<const float> stack) noexcept {
-  if (focus_.empty()) return stack;
-  const int cells = stack.rows * stack.cols;
-  for (int i = 0; i < cells; ++i)
-    for (int k = 0; k < stack.channels; ++k)
-      focused_.view().data[i * stack.channels + k] =
-          stack.data[i * stack.channels + k] * focus_.elements()[i];
-  return focused_.view();
+  pose_meter_.learn(frame.rgb, pose_, rules_.scale_rate);
 }
 
 Estimate FilterFollower::estimate(const Held& held) const {
-  const double w = target_.w * scale_;
-  const double h = target_.h * scale_;
-  const Box box = turn_deg_ == 0 ? box_around(middle_, w, h) : bounds({middle_, w / 2, h / 2, turn_deg_});
-  return {{box, 0}, held.confidence, held.present};
+  return {{size_.around(pose_), 0}, held.confidence, held.present};
 }
 
 }  // namespace mnemon

@@ -2,19 +2,18 @@
 #pragma once
 #include <optional>
 
-#include <mnemon/track/corr/colour_response.hpp>
+#include <mnemon/track/corr/colour_vote.hpp>
+#include <mnemon/track/corr/followed_size.hpp>
+#include <mnemon/track/corr/learnt_focus.hpp>
 #include <mnemon/track/corr/likeness.hpp>
 #include <mnemon/track/corr/loss_search.hpp>
 #include <mnemon/track/corr/patch_window.hpp>
 #include <mnemon/track/corr/peak_judge.hpp>
-#include <mnemon/track/corr/pose_rest.hpp>
-#include <mnemon/track/corr/pose_search.hpp>
+#include <mnemon/track/corr/pose_meter.hpp>
 #include <mnemon/track/corr/stack_filter.hpp>
 #include <mnemon/track/corr/window_features.hpp>
 #include <mnemon/track/hold/hold_loop.hpp>
-#include <mnemon/track/hold/usual.hpp>
 #include <mnemon/track/tracker.hpp>
-#include <mnemon/vision/colour_model.hpp>
 #include <mnemon/vision/picture_search.hpp>
 
 namespace mnemon {
@@ -70,7 +69,7 @@ class FilterFollower {
   [[nodiscard]] double quality_of(const Frame& frame, const Box& box) noexcept;
 
   /// A stack as it is learnt: with what lies beyond the focus faded out. It holds until the next call.
-  [[nodiscard]] ImageView<const float> focused(ImageView<const float> stack) noexcept;
+  [[nodiscard]] ImageView<const float> focused(ImageView<const float> stack) { return focus_.of(stack); }
 
   /// What the seed chose: the window's size and how finely it is sampled.
   [[nodiscard]] std::vector<SeedChoice> choices() const;
@@ -79,7 +78,7 @@ class FilterFollower {
   [[nodiscard]] ImageView<const float> response() const noexcept { return response_.view(); }
 
   /// The likelihood of the last window's cells by colour, where that counts.
-  [[nodiscard]] ImageView<const float> likelihood() const noexcept { return likelihood_.view(); }
+  [[nodiscard]] ImageView<const float> likelihood() const noexcept { return colours_.likelihood(); }
 
   /// What the last step looked at.
   [[nodiscard]] std::vector<Candidate> candidates() const { return candidates_of(loop_); }
@@ -96,41 +95,37 @@ class FilterFollower {
   friend class HoldLoop;
   // Its confidence is that by its peak.
   struct Seen : Sighting {
-    Point middle;
+    PoseSearch::Pose pose;
     Peak peak;
-    double scale = 1;
-    double turn_deg = 0;
     double likeness = 0;
     ImageView<const float> stack;  // at its place, once that was looked at; until the next look
   };
 
   [[nodiscard]] Point forecast() const noexcept {
-    return loop_.forecast().of(middle_, target_.w * scale_, target_.h * scale_);
+    return loop_.forecast().of(pose_.middle, size_.w(pose_.scale), size_.h(pose_.scale));
   }
   // Where the target should be: once it was not seen, where it was taken to be then.
   [[nodiscard]] Point expected() const noexcept {
-    return loop_.forecast().frames_lost() == 0 ? forecast() : middle_;
+    return loop_.forecast().frames_lost() == 0 ? forecast() : pose_.middle;
   }
   [[nodiscard]] Seen look(const Frame& frame) { return look_at(frame, expected()); }
-  [[nodiscard]] Seen look_at(const Frame& frame, Point at);
-  void keep_to_focus();
-  void respond(const Frame& frame, Point at) noexcept;
-  void respond_by_colour() noexcept;
-  void add_colours();
-  void measure_colours() noexcept;
+  [[nodiscard]] Seen look_at(const Frame& frame, Point place);
+  void respond(const Frame& frame, Point place) noexcept;
   [[nodiscard]] bool accept(const Frame& frame, Seen& seen);
   [[nodiscard]] double told(const Seen& seen) const noexcept;
   void hold(const Frame& frame, const Seen& seen, bool learns);
   void miss(const Frame& frame);
-  void measure_pose(const Frame& frame, Seen& seen);
-  PoseSearch::Change measure_pose(const Frame& frame, Seen& seen, const PoseSearch::Asked& asked);
+  [[nodiscard]] PoseSearch::Pose at(Point middle) const noexcept {
+    return {middle, pose_.scale, pose_.turn_deg};
+  }
+  [[nodiscard]] OrientedBox window_at(const PoseSearch::Pose& pose) const noexcept {
+    return window_.around(pose.middle, pose.scale, pose.turn_deg);
+  }
+  void change_pose(Seen& seen, const PoseSearch::Change& change) const noexcept;
   void learn(const Frame& frame, ImageView<const float> stack, double rate);
   void search(const Frame& frame, Seen& seen);
   [[nodiscard]] Seen look_beside(const Frame& frame);
   void see_likeness(const Frame& frame, Seen& seen);
-  [[nodiscard]] Box box_at(Point middle) const noexcept {
-    return box_around(middle, target_.w * scale_, target_.h * scale_);
-  }
   [[nodiscard]] Estimate estimate(const Held& held) const;
 
   HoldLoop loop_;
@@ -140,27 +135,16 @@ class FilterFollower {
   StackFilter* filter_ = nullptr;
   PeakJudge judge_;
   Likeness likeness_;
-  int frames_since_remembered_ = 0;
-  std::optional<PoseSearch> pose_search_;
-  PoseRest pose_rest_;
+  ColourVote colours_;
+  LearntFocus focus_;
+  FollowedSize size_;
+  PoseSearch::Pose pose_;
+  PoseMeter pose_meter_;
   LossSearch search_;
   PictureSearch colour_search_;
   PictureSearch search_beside_;
-  Usual usual_likeness_;
-  ColourModel colours_;
-  Box target_;
   OrientedBox looked_at_;
-  Point middle_;
-  double scale_ = 1;
-  double turn_deg_ = 0;  // since it was seeded, clockwise
-  double least_scale_ = 1;
-  double most_scale_ = 1;
-  Image<float> focus_;
-  Image<float> focused_;
-  Image<float> likelihood_;
-  ColourResponse colour_response_;
-  double usual_colours_ = 0;  // the response by colour where the target is
-  Image<float> response_;     // the filter's, with that by colour where it counts
+  Image<float> response_;  // the filter's, with that by colour where it counts
 };
 
 /// A follower together with the features and the filter that it goes by, which a copy has of its own.

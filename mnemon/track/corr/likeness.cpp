@@ -11,6 +11,7 @@ namespace mnemon {
 namespace {
 
 constexpr double kLeastWeight = 0.05;  // of a cell at the corners of the target's box, where its middle has 1
+constexpr int kBetweenMemories = 5;    // frames
 
 }  // namespace
 
@@ -33,6 +34,8 @@ void Likeness::start(ImageView<const float> stack, Point share) {
   for (std::vector<float>& remembered : memory_) remembered = now_;
   remembered_ = 1;
   next_ = 1;
+  frames_since_remembered_ = 0;
+  usual_ = Usual(1);
 }
 
 // use(weight of a cell, its channels, where they go)
@@ -67,6 +70,13 @@ double Likeness::of(ImageView<const float> stack) noexcept {
   double best = -1;
   for (int m = 0; m < remembered_; ++m) best = std::max(best, static_cast<double>(dot(now_, memory_[m])));
   return best;
+}
+
+void Likeness::learn(double likeness, double remembered_from) noexcept {
+  usual_.take(likeness);
+  if (likeness < remembered_from || frames_since_remembered_ < kBetweenMemories) return;
+  remember();
+  frames_since_remembered_ = 0;
 }
 
 void Likeness::remember() noexcept {

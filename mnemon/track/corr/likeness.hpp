@@ -5,6 +5,7 @@
 
 #include <mnemon/geometry/box.hpp>
 #include <mnemon/image/image.hpp>
+#include <mnemon/track/hold/usual.hpp>
 
 namespace mnemon {
 
@@ -23,10 +24,19 @@ class Likeness {
   /// Of a stack of the same shape, in [-1, 1]: the highest over what is remembered.
   [[nodiscard]] double of(ImageView<const float> stack) noexcept;
 
-  /// Remembers the stack that was compared last beside the seed's, in the place of the oldest one.
-  void remember() noexcept;
+  /// A likeness over what is usual of the target.
+  [[nodiscard]] double quality(double likeness) const noexcept { return likeness / usual_.value(); }
+
+  /// Counts a frame that held the target.
+  void held() noexcept { ++frames_since_remembered_; }
+
+  /// Takes the likeness of a frame that surely held the target into what is usual. Its stack, which was compared last, is
+  /// remembered beside the seed's in the place of the oldest one, where it is as alike as `remembered_from`, and none
+  /// of the last few frames' was.
+  void learn(double likeness, double remembered_from) noexcept;
 
  private:
+  void remember() noexcept;
   void take(ImageView<const float> stack) noexcept;
   template <class Use>
   void for_each_cell(ImageView<const float> stack, Use use) noexcept;
@@ -38,6 +48,8 @@ class Likeness {
   std::array<std::vector<float>, kRemembered> memory_;  // the seed's first
   int remembered_ = 0;
   int next_ = 1;
+  int frames_since_remembered_ = 0;
+  Usual usual_;
 };
 
 }  // namespace mnemon

@@ -57,6 +57,15 @@ TEST(Likeness, LooksAtTheTargetAlone) {
   EXPECT_NEAR(likeness.of(elsewhere.view()), 1, 1e-5);
 }
 
+namespace {
+
+// Five frames go from one look that is remembered to the next.
+void hold_five(Likeness& likeness) {
+  for (int i = 0; i < 5; ++i) likeness.held();
+}
+
+}  // namespace
+
 TEST(Likeness, RemembersALaterLookBesideTheSeed) {
   const Image<float> seed = random_stack(1);
   Likeness likeness;
@@ -64,11 +73,35 @@ TEST(Likeness, RemembersALaterLookBesideTheSeed) {
   for (std::uint64_t key = 2; key < 30; ++key) {
     const Image<float> later = random_stack(key);
     EXPECT_LT(likeness.of(later.view()), 0.3);
-    likeness.remember();
+    hold_five(likeness);
+    likeness.learn(0.5, 0.4);
     EXPECT_NEAR(likeness.of(later.view()), 1, 1e-5);
     EXPECT_NEAR(likeness.of(seed.view()), 1, 1e-5) << "after " << key;
   }
   EXPECT_LT(likeness.of(random_stack(2).view()), 0.3) << "the oldest goes";
+}
+
+TEST(Likeness, RemembersNeitherWhatIsUnlikeNorEveryFrame) {
+  const Image<float> later = random_stack(2);
+  Likeness likeness;
+  likeness.start(random_stack(1).view(), kHalf);
+  const double before = likeness.of(later.view());
+  hold_five(likeness);
+  likeness.learn(0.39, 0.4);
+  EXPECT_EQ(likeness.of(later.view()), before);
+  likeness.learn(0.4, 0.4);
+  EXPECT_NEAR(likeness.of(later.view()), 1, 1e-5);
+  EXPECT_LT(likeness.of(random_stack(3).view()), 0.3);
+  likeness.learn(0.9, 0.4);  // at once after the last one
+  EXPECT_LT(likeness.of(random_stack(3).view()), 0.3);
+}
+
+TEST(Likeness, QualityIsAShareOfWhatIsUsual) {
+  Likeness likeness;
+  likeness.start(random_stack(1).view(), kHalf);
+  EXPECT_EQ(likeness.quality(0.7), 0.7) << "the seed is wholly like itself";
+  for (int i = 0; i < 400; ++i) likeness.learn(0.5, 2);
+  EXPECT_NEAR(likeness.quality(0.5), 1, 1e-6);
 }
 
 TEST(Likeness, IsZeroForWhatIsPlain) {
