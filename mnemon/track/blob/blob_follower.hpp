@@ -2,14 +2,14 @@
 #pragma once
 #include <optional>
 
-#include <mnemon/image/box_blur.hpp>
-#include <mnemon/track/blob/blob_evidence.hpp>
+#include <mnemon/track/blob/blob_pieces.hpp>
 #include <mnemon/track/blob/blob_rules.hpp>
+#include <mnemon/track/blob/seeded_box.hpp>
+#include <mnemon/track/blob/usual_contrast.hpp>
+#include <mnemon/track/blob/weighed_window.hpp>
 #include <mnemon/track/hold/hold_loop.hpp>
 #include <mnemon/track/hold/usual.hpp>
 #include <mnemon/track/tracker.hpp>
-#include <mnemon/vision/box_sums.hpp>
-#include <mnemon/vision/ellipse_sums.hpp>
 #include <mnemon/vision/frame_mask.hpp>
 
 namespace mnemon {
@@ -71,23 +71,9 @@ class BlobFollower {
   }
   [[nodiscard]] double likeness(const Box& box);
   [[nodiscard]] std::optional<Point> promising_beside();
-  /// Of the window at hand, smoothed.
-  [[nodiscard]] ImageView<const float> weights() const noexcept {
-    return {smoothed_.view().data, rows_, cols_, 1, cols_};
-  }
   void weigh(Point middle) noexcept;
-  void leave_out_beyond(ImageView<float> weights) const noexcept;
-  /// Of weights: midway between those of the target and those around it.
-  [[nodiscard]] double neutral_weight() const noexcept { return usual_around_ + 0.5 * usual_contrast_; }
-  [[nodiscard]] double expected_area(const Box& box) const noexcept;
   [[nodiscard]] Box forecast_box(Point forecast) const noexcept;
-  [[nodiscard]] Box find_box(Point forecast, const std::optional<Box>& other) noexcept;
-  [[nodiscard]] double gain_of(const Box& box) const noexcept;
-  [[nodiscard]] Box fitted(const Box& from, double most_growth) const noexcept;
-  [[nodiscard]] Box shifted(Box box) const noexcept;
-  [[nodiscard]] double contrast_of(const Box& box) const noexcept;
-  [[nodiscard]] const Piece* match(const Box& expected) noexcept;
-  [[nodiscard]] bool is_whole(const Piece& piece, const Box& expected) const noexcept;
+  [[nodiscard]] Box find_box(Point forecast, const std::optional<Box>& other) const noexcept;
   [[nodiscard]] Box box_around_most(Point middle) noexcept;
   [[nodiscard]] Point forecast() const noexcept { return loop_.forecast().of(centre(box_), box_.w, box_.h); }
   [[nodiscard]] Seen nothing() const noexcept;
@@ -103,38 +89,21 @@ class BlobFollower {
   void keep_size_if_more_alike(const Box& expected, Seen& seen);
   [[nodiscard]] double confidence_in(const Seen& seen, double filled) const noexcept;
   void learn(const Seen& seen);
-  [[nodiscard]] Box in_cells(const Box& box) const noexcept;
-  [[nodiscard]] Box in_pixels(const Box& box) const noexcept;
-  [[nodiscard]] int block_for(const Box& box) const noexcept;
   [[nodiscard]] Estimate estimate(const Held& held);
 
   HoldLoop loop_;
   BlobRules rules_;
   E evidence_;
-  PiecePicker picker_;
-  BoxSums sums_;
-  EllipseSums ellipses_;
-  CellGrid grid_;
-  int rows_ = 0;  // of the window at hand
-  int cols_ = 0;
-  Image<float> smoothed_;
-  BoxBlur blur_;
-  BitMask matches_;
-  BitMask piece_bits_;
+  WeighedWindow window_;
+  BlobPieces pieces_;
+  SeededBox seeded_;
+  UsualContrast usual_contrast_;
   Usual usual_likeness_;
-  Box picture_;
   Box box_;
   double most_w_ = 0;
   double most_h_ = 0;
   Ellipse ellipse_;
   double ellipse_over_ = 1;  // the seeded box's shorter side over the piece's shorter axis
-  Box over_fit_;             // the seeded box against the one fitted to it, in sizes of that
-  Box piece_box_;            // the seeded box against its piece's
-  bool goes_by_piece_ = false;
-  double fill_ = 0.5;  // the seed's piece over its box
-  double seed_contrast_ = 0;
-  double usual_contrast_ = 0;
-  double usual_around_ = 0;
   FrameMask frame_mask_;
   std::vector<Image<float>> pictures_;
 };

@@ -8,6 +8,7 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
+#include <mnemon/signal/peak.hpp>
 #include <mnemon/signal/windows.hpp>
 
 #include "support/drawn_target.hpp"

@@ -15,10 +15,6 @@ namespace {
 
 class AgreementAtPoses : public test::PatchAtPose {};
 
-}  // namespace
-
-namespace {
-
 using test::frame_of;
 
 // The appearance of what is drawn in a picture's middle, and its correlation with other pictures there.

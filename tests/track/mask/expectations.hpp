@@ -9,6 +9,8 @@
 
 #include <gtest/gtest.h>
 
+#include <mnemon/track/tracker.hpp>
+
 #include "support/drawn_target.hpp"
 
 namespace mnemon::test {

@@ -6,6 +6,8 @@
 
 #include <gtest/gtest.h>
 
+#include <mnemon/image/bilinear.hpp>
+
 #include "support/drawn_target.hpp"
 #include "track/mask/patch_at_pose.hpp"
 
@@ -13,10 +15,6 @@ namespace mnemon {
 namespace {
 
 class MaskCutterAtPoses : public test::PatchAtPose {};
-
-}  // namespace
-
-namespace {
 
 using test::frame_of;
 

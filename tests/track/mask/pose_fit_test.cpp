@@ -6,6 +6,8 @@
 
 #include <gtest/gtest.h>
 
+#include <mnemon/track/mask/mask_target.hpp>
+
 #include "support/drawn_target.hpp"
 
 namespace mnemon {

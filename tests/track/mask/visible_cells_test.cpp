@@ -3,6 +3,8 @@
 
 #include <gtest/gtest.h>
 
+#include <mnemon/track/mask/mask_target.hpp>
+
 #include "support/drawn_target.hpp"
 #include "track/mask/expectations.hpp"
 
