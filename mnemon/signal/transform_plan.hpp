@@ -2,7 +2,8 @@
 #pragma once
 #include <complex>
 #include <memory>
-#include <string_view>
+#include <string>
+
 /// \file
 /// What is asked of the package that transforms. It is chosen when Mnemon is built (`MNEMON_FFT`); the files of one
 /// folder, `fftw` or `kissfft`, see it and nothing else does.
@@ -10,8 +11,9 @@ namespace mnemon {
 
 using Complex = std::complex<float>;  ///< A value of a spectrum.
 
-/// The package's name: `fftw` or `kissfft`.
-[[nodiscard]] std::string_view transform_package() noexcept;
+/// What the last bits of a transform depend on: the package, and what of the processor it chooses its code by. Where two
+/// machines say the same, the same code makes the same bits.
+[[nodiscard]] std::string transform_arithmetic();
 
 /// How complex pictures of one shape (rows x cols x count, `count` innermost) are transformed, both ways. Memory is
 /// aligned as that of `Image`. A shape is planned once in a process, and never by timing, so that two runs give the same bits.

@@ -13,6 +13,7 @@
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/base/workers.hpp>
+#include <mnemon/signal/transform_plan.hpp>
 
 namespace mnemon {
 
@@ -58,12 +59,14 @@ BuildFacts build_facts_of_own() {
   Fingerprint own;
   for (const std::string& file : loaded_files()) own.add(read_file(file));
   facts.code += "+" + own.text();
+  facts.arithmetic += " on " + processor_name();
   return facts;
 }
 
 BuildFacts build_facts() {
-  return {MNEMON_VERSION, std::string(kCodeFingerprint), MNEMON_COMPILER,
-          processor_name() + (is_shared_node() ? " (shared)" : ""), core_count()};
+  return {MNEMON_VERSION,  std::string(kCodeFingerprint),
+          MNEMON_COMPILER, processor_name() + (is_shared_node() ? " (shared)" : ""),
+          core_count(),    transform_arithmetic()};
 }
 
 }  // namespace mnemon

@@ -11,6 +11,9 @@ struct BuildFacts {
   std::string compiler;   ///< Name, version and kind of build.
   std::string processor;  ///< As the system names it.
   int cores = 0;          ///< That this process may use.
+  /// What the last bits depend on besides the code. Runs without times are the same on processors that have it in
+  /// common; of a program's own code it is not known, so that it names the processor.
+  std::string arithmetic;
   bool operator==(const BuildFacts&) const = default;
 };
 

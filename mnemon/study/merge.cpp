@@ -156,8 +156,8 @@ class Merger {
         "INSERT OR IGNORE INTO protocols (name, params) SELECT name, params FROM shard.protocols ORDER BY "
         "id");
     database_.run(
-        "INSERT OR IGNORE INTO builds (version, code, compiler, processor, cores) "
-        "SELECT version, code, compiler, processor, cores FROM shard.builds ORDER BY id");
+        "INSERT OR IGNORE INTO builds (version, code, compiler, processor, cores, arithmetic) "
+        "SELECT version, code, compiler, processor, cores, arithmetic FROM shard.builds ORDER BY id");
   }
 
   void copy(const char* table, const char* columns, const char* owner, std::int64_t from, std::int64_t to) {
@@ -244,7 +244,7 @@ class Merger {
         "JOIN shard.builds AS b ON b.id = old.build_id "
         "JOIN main.builds AS mb ON mb.version = b.version AND mb.code = b.code AND mb.compiler = b.compiler "
         "AND "
-        "mb.processor = b.processor AND mb.cores = b.cores ORDER BY old.id");
+        "mb.processor = b.processor AND mb.cores = b.cores AND mb.arithmetic = b.arithmetic ORDER BY old.id");
     std::vector<Coming> coming;
     while (rows.next())
       coming.push_back({{rows.whole(0), rows.whole(1) != 0, rows.text(2), rows.text(3), rows.text(4),

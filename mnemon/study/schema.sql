@@ -31,7 +31,8 @@ CREATE TABLE IF NOT EXISTS protocols (
   id INTEGER PRIMARY KEY, name TEXT NOT NULL, params TEXT NOT NULL, UNIQUE (name, params));
 CREATE TABLE IF NOT EXISTS builds (
   id INTEGER PRIMARY KEY, version TEXT NOT NULL, code TEXT NOT NULL, compiler TEXT NOT NULL,
-  processor TEXT NOT NULL, cores INTEGER NOT NULL, UNIQUE (version, code, compiler, processor, cores));
+  processor TEXT NOT NULL, cores INTEGER NOT NULL, arithmetic TEXT NOT NULL,
+  UNIQUE (version, code, compiler, processor, cores, arithmetic));
 CREATE TABLE IF NOT EXISTS runs (
   id INTEGER PRIMARY KEY, tracker_id INTEGER NOT NULL REFERENCES trackers,
   sequence_id INTEGER NOT NULL REFERENCES sequences, protocol_id INTEGER NOT NULL REFERENCES protocols,

@@ -24,7 +24,7 @@ namespace mnemon {
 inline constexpr const char* kStudyFile = "study.sqlite";
 
 /// The form of the study file that this library reads and writes.
-inline constexpr const char* kStudyForm = "mnemon-study/6";
+inline constexpr const char* kStudyForm = "mnemon-study/7";
 
 /// A tracker with its full set of parameters, as a study knows it.
 struct StudyTracker {
@@ -209,8 +209,8 @@ class StudyWriter {
   void plan(const std::string& title, const std::vector<PlannedRun>& runs,
             const std::vector<PlannedMember>& sets = {});
 
-  /// Whether the run is there, did not fail, and was made by this build on this kind of machine, from that source;
-  /// with stages kept where these are asked for.
+  /// Whether the run is there, did not fail, and was made by this build from that source, with stages kept where these
+  /// are asked for. A timed run must be of this processor too, another of one that makes the same bits.
   [[nodiscard]] bool has_run(const RunKey& key, const BuildFacts& build, const std::string& source,
                              bool needs_stages = false);
 

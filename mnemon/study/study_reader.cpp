@@ -258,7 +258,7 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
   Statement rows = database.prepare(
       "SELECT runs.id, label, sequence_id, protocol_id, start, repeat, timed, failure, source, "
       "highest_rate_hz, "
-      "version, code, compiler, processor, cores, told_ms, peak_bytes, has_stages "
+      "version, code, compiler, processor, cores, told_ms, peak_bytes, has_stages, arithmetic "
       "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol_id, start, repeat) "
       "JOIN builds ON builds.id = build_id ORDER BY planned.rowid");
   const std::vector<std::string>& labels = reading.parts.labels;
@@ -282,7 +282,7 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
     read_rates(database, rows.whole(0), run);
     if (reading.parts.pictures) read_moments(database, rows.whole(0), run);
     run.build = place_of_build(study, {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
-                                       static_cast<int>(rows.whole(14))});
+                                       static_cast<int>(rows.whole(14)), rows.text(18)});
     taken.take(std::move(run));
   }
   taken.pass_on();

@@ -280,8 +280,14 @@ bool StudyWriter::has_run(const RunKey& key, const BuildFacts& build, const std:
   Statement find = database_.prepare(
       "SELECT 1 FROM runs JOIN builds ON builds.id = build_id WHERE tracker_id = ? AND sequence_id = ? AND "
       "protocol_id = ? AND start = ? AND repeat = ? AND failure IS NULL AND code = ? AND compiler = ? AND "
-      "processor = ? AND coalesce(source, '') = ? AND has_stages >= ?");
-  bind_key(find, key).bind(build.code).bind(build.compiler).bind(build.processor).bind(source);
+      "CASE timed WHEN 0 THEN arithmetic = ? ELSE processor = ? END AND coalesce(source, '') = ? AND "
+      "has_stages >= ?");
+  bind_key(find, key)
+      .bind(build.code)
+      .bind(build.compiler)
+      .bind(build.arithmetic)
+      .bind(build.processor)
+      .bind(source);
   return find.bind(needs_stages ? 1 : 0).next();
 }
 
@@ -291,15 +297,16 @@ std::int64_t StudyWriter::add_build(const BuildFacts& build) {
         .bind(build.code)
         .bind(build.compiler)
         .bind(build.processor)
-        .bind(build.cores);
+        .bind(build.cores)
+        .bind(build.arithmetic);
   };
   Statement insert = database_.prepare(
-      "INSERT OR IGNORE INTO builds (version, code, compiler, processor, cores) "
-      "VALUES (?, ?, ?, ?, ?)");
+      "INSERT OR IGNORE INTO builds (version, code, compiler, processor, cores, arithmetic) "
+      "VALUES (?, ?, ?, ?, ?, ?)");
   bind(insert).run();
   Statement find = database_.prepare(
       "SELECT id FROM builds WHERE version = ? AND code = ? AND compiler = ? AND "
-      "processor = ? AND cores = ?");
+      "processor = ? AND cores = ? AND arithmetic = ?");
   bind(find).next();
   return find.whole(0);
 }

@@ -113,6 +113,25 @@ TEST_F(StudyOnDisk, MakesRunsAgainWhereStagesAreAskedForLater) {
   EXPECT_EQ(run(kOneTracker).made, 0);  // more than asked for is no reason to run
 }
 
+// Times are of one processor alone; all else is of any that makes the same bits.
+TEST_F(StudyOnDisk, KeepsRunsOfAnotherProcessorThatMakesTheSameBits) {
+  const std::string untimed = "[protocol.single]\ntimed = false\n" + std::string(kOneTracker);
+  const auto made_after = [&](const std::string& plan, const std::string& change) {
+    std::filesystem::remove_all(folder_ / "study");
+    EXPECT_EQ(run(plan).made, 2);
+    {
+      Database database(folder_ / "study" / kStudyFile, Database::Mode::create);
+      database.run("UPDATE builds SET " + change);
+    }
+    return run(plan).made;
+  };
+  EXPECT_EQ(made_after(untimed, "processor = 'another'"), 0);
+  EXPECT_EQ(made_after(untimed, "arithmetic = 'another'"), 2);
+  EXPECT_EQ(made_after(untimed, "compiler = 'another'"), 2);
+  EXPECT_EQ(made_after(kOneTracker, "processor = 'another'"), 2);
+  EXPECT_EQ(made_after(kOneTracker, "arithmetic = 'another'"), 0);
+}
+
 TEST_F(StudyOnDisk, KnowsTheSetsOfItsLastPlan) {
   run(std::string(kOneTracker) + "[[set]]\nname = \"hidden\"\nsequences = [\"cloud*\"]\n");
   for (const StudySequence& sequence : study().sequences)
@@ -827,6 +846,14 @@ TEST_F(StudyOnDisk, FailsTheRunsOnASequenceWithABrokenFrameAndGoesOn) {
   ASSERT_EQ(read.runs.size(), 20U);
   test::expect_parts(read.runs.at(0).failure, {"000007.jpg"});
   EXPECT_EQ(read.runs.at(10).failure, "");
+}
+
+// A fuzzer that starts from a study of an earlier form gets no further than its first line.
+TEST_F(StudyOnDisk, OfTheFuzzersCorpusIsOfThisForm) {
+  std::filesystem::create_directory(folder_ / "study");
+  std::filesystem::copy(std::filesystem::path(MNEMON_SOURCE_DIR) / "fuzz/corpus/study/small.sqlite",
+                        folder_ / "study" / kStudyFile);
+  EXPECT_EQ(study().runs.size(), 2U);
 }
 
 TEST_F(StudyOnDisk, RefusesAStudyOfAnotherForm) {

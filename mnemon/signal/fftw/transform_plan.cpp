@@ -22,7 +22,21 @@ fftwf_complex* as_fftw(const Complex* values) noexcept {
 
 }  // namespace
 
-std::string_view transform_package() noexcept { return "fftw"; }
+// Its version names the instructions that it has code for; it takes that for the best of those that the processor has.
+std::string transform_arithmetic() {
+  const std::string version = fftwf_version;
+  std::string text = version;
+#if defined(__x86_64__)
+  const auto add = [&](const char* name, bool is_there) {
+    if (is_there && version.find(std::string("-") + name) != std::string::npos)
+      text += std::string(" ") + name;
+  };
+  add("avx", __builtin_cpu_supports("avx") != 0);
+  add("avx2", __builtin_cpu_supports("avx2") != 0 && __builtin_cpu_supports("fma") != 0);
+  add("avx512", __builtin_cpu_supports("avx512f") != 0);
+#endif
+  return text;
+}
 
 struct ComplexPlan::Made {
   fftwf_plan forward = nullptr;

@@ -64,7 +64,8 @@ void run_down(const LinePlan& plan, Complex* values, std::ptrdiff_t row) noexcep
 
 }  // namespace
 
-std::string_view transform_package() noexcept { return "kissfft"; }
+// Plain code, the same on every processor.
+std::string transform_arithmetic() { return "kissfft"; }
 
 struct ComplexPlan::Made {
   std::array<LinePlan, 2> across;  // forward and backward
