@@ -13,8 +13,8 @@
 namespace mnemon {
 namespace {
 
-constexpr int kLeastWidth = 8;  // px
-constexpr int kMostWidth = 8192;
+constexpr int kLeastWidth = 8;    // px
+constexpr int kMostWidth = 8192;  // px
 
 // A mask at another size: each pixel is that which its middle lies in.
 void resample_mask(ImageView<const Byte> mask, ImageView<Byte> out) noexcept {

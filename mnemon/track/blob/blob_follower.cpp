@@ -21,7 +21,7 @@ constexpr double kSamePlace = 0.1;    // of a box's longer side: nearer places a
 constexpr double kRatherStay = 0.98;  // of the confidence elsewhere, that is enough at the forecast
 constexpr double kMoreAlike = 0.01;   // of likeness, for a size to be kept
 constexpr double kDoubt = 0.9;        // confidence below which another place is looked at
-constexpr double kLeastPx = 4;
+constexpr double kLeastPx = 4;        // of a side: smaller targets cannot be weighed
 
 // Pixels along a cell of the window that a target of this box is looked for in.
 int block_for(const Box& box) noexcept {

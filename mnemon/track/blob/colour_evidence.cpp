@@ -12,17 +12,17 @@
 namespace mnemon {
 namespace {
 
-constexpr int kMostBlock = 64;
-constexpr double kRing = 1.2;  // of a box: what lies outside counts as its surroundings
-constexpr double kSeedWindow = 2.2;
-constexpr double kSeedCells = 36;
+constexpr int kMostBlock = 64;       // px along a cell: beyond it the mean over a cell tells nothing
+constexpr double kRing = 1.2;        // of a box: what lies outside counts as its surroundings
+constexpr double kSeedWindow = 2.2;  // of the seeded box, in which colours are learnt
+constexpr double kSeedCells = 36;    // along the seeded box's longer side, at the least
 // How far weights go by their neighbours': more of it finds more of streamers, but lets blurred rims match, so that
 // sizes are off.
 constexpr float kSoftness = 0.25f;
-constexpr float kMemoryRate = 0.05f;
-constexpr double kLightRate = 0.02;  // at which learning takes a change of light in
-constexpr int kLevels = 64;          // that the level of matching is chosen from
-constexpr float kAsGood = 0.03f;     // of a share: levels that tell target and surroundings apart by no less
+constexpr float kMemoryRate = 0.05f;  // of the newest frame
+constexpr double kLightRate = 0.02;   // at which learning takes a change of light in
+constexpr int kLevels = 64;           // that the level of matching is chosen from
+constexpr float kAsGood = 0.03f;      // of a share: levels that tell target and surroundings apart by no less
 
 // A cell whose middle is in no picture shows nothing new.
 bool is_seen(ImageView<const Byte> rgb, Point at) noexcept {

@@ -22,7 +22,7 @@ constexpr Value kLeastDeviation = 2 * Preparation::kLevel;
 constexpr float kMost = Preparation::kFull;
 constexpr int kShare = 256;  // rates in 256ths
 constexpr int kFineShare = 1 << 15;
-constexpr int kFarSlower = 10;
+constexpr int kFarSlower = 10;  // times slower learns what differs from the background: it may be the target
 constexpr int kParts = 4;  // of a marked box along each side, which are told from the background one by one
 constexpr double kToldShare = 0.7;  // of a part's pixels
 

@@ -30,7 +30,7 @@ class UsualContrast {
   }
 
  private:
-  static constexpr double kLeast = 0.05;
+  static constexpr double kLeast = 0.05;      // so that shares of it stay finite
   static constexpr double kLeastShare = 0.5;  // of the seed's
 
   double seed_ = 0;

@@ -10,8 +10,8 @@ namespace {
 
 constexpr double kLeastSeen = 0.25;     // share of a box, that what is seen of it is taken to stand for all
 constexpr double kClimbMargin = 0.002;  // of the sum, that a change of size must gain
-constexpr int kShifts = 3;
-constexpr double kNowhere = -1e9;  // goodness of a place that is not to be taken
+constexpr int kShifts = 3;              // moves: few, as a box should go no further than its weights overlap
+constexpr double kNowhere = -1e9;       // goodness of a place that is not to be taken
 
 struct CellBox {
   int left, top, right, bottom;

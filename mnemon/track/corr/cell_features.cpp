@@ -66,7 +66,7 @@ void CellFeatures::keep_to_middle(int rows, int cols) {
 }
 
 Image<float> CellFeatures::channels_picture() const {
-  constexpr int kAcross = 8;
+  constexpr int kAcross = 8;  // channels of the picture side by side
   const int rows = stack_.rows();
   const int cols = stack_.cols();
   Image<float> picture(kChannels / kAcross * rows, kAcross * cols);

@@ -129,7 +129,7 @@ void normalise(std::span<float> weights) noexcept {
   for (float& weight : weights) weight = sum > 0 ? weight / sum : 1.0f / static_cast<float>(weights.size());
 }
 
-constexpr int kMostChannels = 64;
+constexpr int kMostChannels = 64;  // of the features, for arrays of a fixed size
 
 }  // namespace
 

@@ -9,7 +9,7 @@
 namespace mnemon {
 namespace {
 
-constexpr double kMostMagnified = 4;
+constexpr double kMostMagnified = 4;  // times: finer sampling of a small target only repeats its pixels
 
 }  // namespace
 

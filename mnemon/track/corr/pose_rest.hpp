@@ -56,7 +56,7 @@ class PoseRest {
 
   // Changes below these are none: the way from one view to the next.
   static constexpr double kGrowth = 0.087;  // logarithm
-  static constexpr double kTurnDeg = 5;
+  static constexpr double kTurnDeg = 5;     // degrees
 
   One size_;
   One turn_;

@@ -10,7 +10,7 @@ namespace mnemon {
 /// The middle of a target of that size kept where at least a quarter of each of its sides can be in the picture:
 /// further out there is nothing to see that could bring a window back.
 [[nodiscard]] inline Point kept_in_view(Point middle, double w, double h, FrameSize size) noexcept {
-  constexpr double kBeyond = 0.25;
+  constexpr double kBeyond = 0.25;  // of the target's sides, that its middle may lie out of the picture
   return {std::clamp(middle.x, -kBeyond * w, size.width + kBeyond * w),
           std::clamp(middle.y, -kBeyond * h, size.height + kBeyond * h)};
 }
@@ -57,7 +57,7 @@ class Forecast {
   }
 
  private:
-  static constexpr double kRate = 0.3;
+  static constexpr double kRate = 0.3;  // of the newest motion
   static constexpr double kKept = 0.9;  // of the speed, a frame without the target
 
   FrameSize size_;

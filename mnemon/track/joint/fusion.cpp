@@ -13,8 +13,8 @@ namespace {
 constexpr double kAbsent = 0.3;  // what the confidence counts of an answer that the target is absent
 // What each way's own confidence counts beside what both know: it misleads where one of them is sure of the wrong thing.
 constexpr double kOfConfidence = 1.0 / 3;
-constexpr double kLeastQuality = -1;
-constexpr double kMostQuality = 1.5;
+constexpr double kLeastQuality = -1;  // likeness goes down to -1, over what is usual
+constexpr double kMostQuality = 1.5;  // better than usual is no better
 
 double weight_of(const Estimate& estimate) noexcept {
   return estimate.confidence * (estimate.present ? 1 : kAbsent);

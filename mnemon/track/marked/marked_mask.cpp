@@ -12,7 +12,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kRounds = 4;
+constexpr int kRounds = 4;     // of cutting and learning colours
 constexpr double kNear = 2.5;  // cells about a point that are surely what the point says
 constexpr double kPull = 0.7;  // a point's hold on what is near it, which fades over so much of the window
 

@@ -14,7 +14,7 @@
 namespace mnemon {
 namespace {
 
-constexpr float kSeenFrom = 0.5f;
+constexpr float kSeenFrom = 0.5f;  // visible share of a cell that learns
 
 // A number for each cell of a row, with its padding.
 using RowOfCells = std::array<float, padded(static_cast<int>(Appearance::kMargin* Appearance::kAcross) + 1)>;

@@ -14,20 +14,14 @@ constexpr int kSeedRounds = 5;        // of cutting and learning colours
 constexpr double kLeastPiece = 0.03;  // of the largest piece's area, for another to count
 constexpr double kTightAlong = 0.75;  // least share of a seeded box's sides that its target has
 constexpr double kTightArea = 0.3;    // and of its area
-// Of refitting, measured on 13 sequences of photographs: with a reach of 1.2 and sure from 0.2 on, boxes that are off gain 0.003 more, and
-// right ones lose 0.008.
-constexpr double kRefitReach = 1.1;  // how far beyond a box its target may be, in half sides
-constexpr double kRefitFrom = 0.3;   // contrast of colours from which a mask tells where the target is
-constexpr double kRefitSure = 0.6;   // and from which it does surely
-constexpr double kUsualOff = 0.04;   // how far a side of a right box is from the mask's, in sides of that
-constexpr double kMostOff = 0.3;     // and how far no marked box is off: there the mask has missed a part
-constexpr double kLeastMaskContrast = 0.02;
+// How far beyond a box that is refitted its target may be, in half sides. Measured on 13 sequences of photographs: with 1.2
+// boxes that are off gain 0.003 more, and right ones lose 0.008.
+constexpr double kRefitReach = 1.1;
 // Of the contrast of colours. It tells little of whether the target is there: it falls as soon as the target comes
 // before something of its own colours.
 constexpr double kToldPower = 0.15;
 constexpr double kVisiblePower = 0.5;  // of the share that is visible
-constexpr double kLeastVisible = 0.1;  // share, for the area of the rest to tell anything
-constexpr double kGridMargin = 1.05;
+constexpr double kGridMargin = 1.05;   // of the appearance's grid, that a cut may reach beyond it
 constexpr double kMostResizing = 2.5;  // of what was looked at in a size of another time
 constexpr double kSamePose = 0.5;    // cells of the appearance, by which poses that are as good as one differ
 constexpr double kFitMargin = 1.25;  // of what a fit sees, for poses it may come to
@@ -36,7 +30,7 @@ constexpr double kFirstDepth = 0.3;    // of what is taken for the target of a s
 constexpr double kSafeDepth = 0.1;     // and where its colours leave too little of it
 constexpr double kMostOutside = -1.2;  // depth below which nothing is the target
 constexpr double kFirstTrust = 0.2;    // in the shape of a box's ellipse
-constexpr double kMoreTrust = 0.3;
+constexpr double kMoreTrust = 0.3;     // in the shape, with each round
 
 // How deep inside a seeded box's ellipse a place is: 1 in the middle, 0 on the ellipse that touches the box's sides,
 // below 0 outside that. Nothing outside an upright box is the target.
@@ -96,7 +90,6 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   w_ = box.w;
   h_ = box.h;
   light_ = LightChange(frame.rgb);
-  table_.resize(kColours);
   colours_ = ColourModel();
   cutter_ = MaskCutter(rules);
   appearance_ = Appearance(box.w, box.h);
@@ -106,11 +99,9 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   }
   visible_before_ = VisibleCells(appearance_.rows(), appearance_.cols());
   found();
-  search_ = PictureSearch(frame.size());
-  search_beside_ = PictureSearch(frame.size());
+  search_ = LitSearch(frame.size());
   frame_mask_ = FrameMask(frame.size());
   mask_bits_ = BitMask(TargetPatch::kMostSide, TargetPatch::kMostSide);
-  knows_seed_ = true;
   const TargetPose pose{centre(box), 1, 0};
   look_around(frame, pose, 0, colours_);
   last().patch.mix();
@@ -124,29 +115,17 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   last().patch.mix();
   last().fit.take(last().patch, appearance_, pose);
   appearance_.learn(last().fit.seen(), last().patch, last().labels(), pose, 1, 1);
-  usual_area_ = area_of(appearance_);
-  seed_appearance_ = Appearance(box.w, box.h);
-  seed_appearance_.copy_from(appearance_);
+  seed_appearance_.emplace(box.w, box.h).copy_from(appearance_);
   const CutMask cut = cutter_.cut(last().patch, appearance_, pose);
   if (cut.area > 0) take_mask(cut);
-  const Box inner = box_of_mask();
-  inset_from_ = {(inner.x - box.x) / inner.w, (inner.y - box.y) / inner.h};
-  inset_to_ = {(box.x + box.w - inner.x - inner.w) / inner.w, (box.y + box.h - inner.y - inner.h) / inner.h};
-  usual_contrast_ = std::max(kLeastMaskContrast, last().contrast);
-  usual_likeness_ = Usual(1, 1);
-  if (rules_.refit && !std::holds_alternative<ImageView<const Byte>>(region)) refit();
+  margins_ = MarkedMargins(box, box_of_mask());
+  usual_ = UsualMask(last().contrast, area_of(appearance_));
+  if (rules_.refit && !std::holds_alternative<ImageView<const Byte>>(region))
+    margins_.refit(usual_.contrast());
   MaskSighting seen = sighting({pose, 1}, appearance_);
   if (!rules_.refit) seen.box = box;
   seen.confidence = 1;
   return seen;
-}
-
-// A box that was marked a little off is better drawn around the mask, the more surely the colours tell that.
-void MaskTarget::refit() noexcept {
-  const double sure = std::clamp((usual_contrast_ - kRefitFrom) / (kRefitSure - kRefitFrom), 0.0, 1.0);
-  for (double* inset : {&inset_from_.x, &inset_from_.y, &inset_to_.x, &inset_to_.y})
-    if (std::abs(*inset) < kMostOff)
-      *inset = std::lerp(*inset, std::clamp(*inset, -kUsualOff, kUsualOff), sure);
 }
 
 // Rounds of cutting by colours, and learning the colours from what was cut out. Where the colours leave too little of
@@ -244,7 +223,7 @@ Box MaskTarget::box_of_mask() const noexcept {
 
 MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast) noexcept {
   MaskSighting seen = look(frame, forecast, appearance_, colours_);
-  seen.confidence = confidence(quality(seen, seen.likeness / std::max(0.05, usual_likeness_.value())));
+  seen.confidence = confidence(quality(seen, seen.likeness / std::max(0.05, usual_.likeness())));
   return seen;
 }
 
@@ -264,7 +243,7 @@ MaskSighting MaskTarget::look(const Frame& frame, const TargetPose& forecast, co
     seen.is_known = true;
     return seen;
   }
-  last().visible.tell(last().fit.seen(), appearance, usual_likeness_.value());
+  last().visible.tell(last().fit.seen(), appearance, usual_.likeness());
   last().patch.narrow(grid_around(fitted.pose, 1));
   last().patch.mix();
   take_mask(cutter_.cut(last().patch, appearance, fitted.pose, &last().visible.cells()));
@@ -286,9 +265,7 @@ MaskSighting MaskTarget::sighting(const FittedPose& fitted, const Appearance& ap
   const Piece& piece = last().piece;
   seen.minor_px = 2 * ellipse_of(piece).half_h * last().patch.block();
   seen.visible = last().visible.share(appearance);
-  const Box inner = last().visible.with_hidden(box_of_mask(), appearance, seen.pose);
-  seen.box = {inner.x - inset_from_.x * inner.w, inner.y - inset_from_.y * inner.h,
-              inner.w * (1 + inset_from_.x + inset_to_.x), inner.h * (1 + inset_from_.y + inset_to_.y)};
+  seen.box = margins_.around(last().visible.with_hidden(box_of_mask(), appearance, seen.pose));
   seen.turned = {seen.box, 0};
   if (rules_.turned_box && last().area > 0) seen.turned = turned_box();
   return seen;
@@ -304,14 +281,12 @@ OrientedBox MaskTarget::turned_box() noexcept {
 }
 
 double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcept {
-  const double expected =
-      usual_area_ * std::max(kLeastVisible, seen.visible) * seen.pose.scale * seen.pose.scale;
-  if (seen.area <= 0 || expected <= 0) return 0;
-  const double told = std::clamp(seen.contrast / usual_contrast_, 0.0, 1.0);
-  const double sized = std::min(seen.area / expected, expected / seen.area);
+  const double sized = usual_.sized(seen.area, seen.visible, seen.pose.scale);
+  if (sized == 0) return 0;
+  const double told = std::clamp(seen.contrast / usual_.contrast(), 0.0, 1.0);
   double goes_with = std::max(0.0, correlation(last().fit.seen(), appearance_, counted()));
-  if (knows_seed_)
-    goes_with = std::max(goes_with, correlation(last().fit.seen(), seed_appearance_, counted()));
+  if (seed_appearance_)
+    goes_with = std::max(goes_with, correlation(last().fit.seen(), *seed_appearance_, counted()));
   return std::sqrt(goes_with * alike * sized) * std::pow(told, kToldPower) *
          (may_be_hidden_ ? std::pow(seen.visible, kVisiblePower) : 1);
 }
@@ -319,33 +294,20 @@ double MaskTarget::quality(const MaskSighting& seen, double alike) const noexcep
 void MaskTarget::learn(const MaskSighting& seen) noexcept {
   appearance_.learn(last().fit.seen(), last().patch, last().labels(), seen.pose, rules_.appearance_rate,
                     rules_.shape_rate, &last().visible.cells());
-  appearance_.draw_towards(seed_appearance_, rules_.appearance_anchor * rules_.appearance_rate,
-                           rules_.shape_anchor * rules_.shape_rate);
+  if (seed_appearance_)
+    appearance_.draw_towards(*seed_appearance_, rules_.appearance_anchor * rules_.appearance_rate,
+                             rules_.shape_anchor * rules_.shape_rate);
   count_colours();
   colours_.learn(rules_.colour_rate);
-  usual_likeness_.take(seen.likeness);
-  usual_contrast_ += Usual::kRate * (std::max(kLeastMaskContrast, seen.contrast) - usual_contrast_);
-  const double whole = seen.area / std::max(kLeastVisible, seen.visible);
-  usual_area_ += Usual::kRate * (whole / (seen.pose.scale * seen.pose.scale) - usual_area_);
-}
-
-Point MaskTarget::search(const Frame& frame, const Box& box) noexcept {
-  light_.bring_in(colours_.table(), table_.data());
-  return search_.find(frame.rgb, table_.data(), box.w, box.h).middle;
+  usual_.take(seen.likeness, seen.contrast, seen.area, seen.visible, seen.pose.scale);
 }
 
 TargetPose MaskTarget::pose_of_mask(const MaskSighting& seen) const noexcept {
   TargetPose pose = seen.pose;
   if (seen.area <= 0) return pose;
   pose.middle = centre(box_of_mask());
-  pose.scale =
-      std::clamp(std::sqrt(seen.area / usual_area_), pose.scale / kMostResizing, pose.scale * kMostResizing);
+  pose.scale = std::clamp(usual_.scale_of(seen.area), pose.scale / kMostResizing, pose.scale * kMostResizing);
   return pose;
-}
-
-Point MaskTarget::search_beside(const Frame& frame, const Box& box) noexcept {
-  light_.bring_in(colours_.table(), table_.data());
-  return search_beside_.find_beside(frame.rgb, table_.data(), centre(box), box.w, box.h);
 }
 
 void MaskTarget::draw_mask(bool present) noexcept {

@@ -1,18 +1,20 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <array>
+#include <optional>
 #include <span>
 #include <vector>
 
 #include <mnemon/track/hold/hold_loop.hpp>
-#include <mnemon/track/hold/usual.hpp>
 #include <mnemon/track/mask/agreement.hpp>
+#include <mnemon/track/mask/lit_search.hpp>
+#include <mnemon/track/mask/marked_margins.hpp>
 #include <mnemon/track/mask/mask_rules.hpp>
 #include <mnemon/track/mask/pose_fit.hpp>
+#include <mnemon/track/mask/usual_mask.hpp>
 #include <mnemon/track/mask/visible_cells.hpp>
 #include <mnemon/track/tracker.hpp>
 #include <mnemon/vision/frame_mask.hpp>
-#include <mnemon/vision/picture_search.hpp>
 
 namespace mnemon {
 
@@ -45,15 +47,10 @@ class MaskTarget {
   void retune(const MaskRules& rules) {
     rules_ = rules;
     cutter_.retune(rules);
-    if (!knows_seed_) forget_seed();
   }
 
   /// Knows no more of the seed from now on than the latest appearance does, which is not pulled back to it any more.
-  void forget_seed() noexcept {
-    knows_seed_ = false;
-    rules_.appearance_anchor = 0;
-    rules_.shape_anchor = 0;
-  }
+  void forget_seed() noexcept { seed_appearance_.reset(); }
 
   /// Takes a frame to look at, once each. Afterwards it is looked at in the light of the seed's.
   void take(const Frame& frame) noexcept { light_.follow(frame.rgb); }
@@ -106,10 +103,12 @@ class MaskTarget {
   /// Of the target and what is around it.
   [[nodiscard]] const ColourModel& colours() const noexcept { return colours_; }
   /// Of what it looks like, while it is surely held.
-  [[nodiscard]] double usual_likeness() const noexcept { return usual_likeness_.value(); }
+  [[nodiscard]] double usual_likeness() const noexcept { return usual_.likeness(); }
 
   /// The most promising place of the whole picture for a lost target.
-  [[nodiscard]] Point search(const Frame& frame, const Box& box) noexcept;
+  [[nodiscard]] Point search(const Frame& frame, const Box& box) noexcept {
+    return search_.find(frame, light_, colours_, box);
+  }
   /// The picture is looked through afresh.
   void start_search() noexcept { search_.start(); }
   /// The search does not come to that place again soon.
@@ -119,7 +118,9 @@ class MaskTarget {
   [[nodiscard]] TargetPose pose_of_mask(const MaskSighting& seen) const noexcept;
 
   /// The place outside a box, px, whose colours are most like the target's; another one in each of the next calls.
-  [[nodiscard]] Point search_beside(const Frame& frame, const Box& box) noexcept;
+  [[nodiscard]] Point search_beside(const Frame& frame, const Box& box) noexcept {
+    return search_.find_beside(frame, light_, colours_, box);
+  }
 
   /// The last sighting's mask as a mask of the frame, 1 for the target, with none in it where that is not present.
   void draw_mask(bool present) noexcept;
@@ -157,7 +158,6 @@ class MaskTarget {
   [[nodiscard]] Box grid_around(const TargetPose& pose, double margin) const noexcept;
   void look_around(const Frame& frame, const TargetPose& pose, double reach_px,
                    const ColourModel& colours) noexcept;
-  void refit() noexcept;
   void start_from_box(const Region& region, const Box& box);
   [[nodiscard]] bool fills(const Box& box) const noexcept;
   void start_from_outline(const Region& region, const Box& box);
@@ -177,21 +177,16 @@ class MaskTarget {
   double w_ = 1, h_ = 1;  // of the seeded box
   LightChange light_;     // since the seed
   ColourModel colours_;
-  std::vector<float> table_;
   std::array<Look, 2> looks_;
   int at_ = 0;  // which of them was looked with last
   MaskCutter cutter_;
   Appearance appearance_;
-  Appearance seed_appearance_;
-  bool knows_seed_ = true;
-  PictureSearch search_;
-  PictureSearch search_beside_;
+  std::optional<Appearance> seed_appearance_;  // until that is forgotten
+  LitSearch search_;
   VisibleCells visible_before_;  // when it was last found
   bool may_be_hidden_ = true;
-  Point inset_from_, inset_to_;  // of the mask's box in the seeded one, in sizes of the mask's box
-  Usual usual_likeness_;
-  double usual_contrast_ = 0;
-  double usual_area_ = 0;  // px² at scale 1
+  MarkedMargins margins_;
+  UsualMask usual_;
   FrameMask frame_mask_;
   BitMask mask_bits_;
   std::vector<Image<float>> pictures_;

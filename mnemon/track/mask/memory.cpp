@@ -14,13 +14,13 @@ constexpr double kVelocityKept = 0.92;  // of the forecast's rates, a frame with
 constexpr double kMovesFrom = 0.05;     // target sizes a frame, from which staying is another forecast
 // Overlap with the forecast below which a candidate may be another thing, while the target is hidden in part.
 constexpr double kJumped = 0.1;
-constexpr double kNearReach = 0.3;
+constexpr double kNearReach = 0.3;  // target sizes around a place that is looked at again
 // And the most that makes it doubtful anyway, where the target is usually met better than that.
 constexpr double kDoubtful = 0.35;
-constexpr double kMetRate = 0.1;
-constexpr double kAsUsual = 0.95;
-constexpr double kFirstMet = 0.5;
-constexpr double kFirstMetVariance = 0.04;
+constexpr double kMetRate = 0.1;   // of the newest overlap in what is usual
+constexpr double kAsUsual = 0.95;  // of the usual quality, from which a sighting is surely the target
+constexpr double kFirstMet = 0.5;  // overlap with the forecast that is taken for usual at first
+constexpr double kFirstMetVariance = 0.04;  // and its variance
 // How much less like the target than its rivals require something may be that is where a sure forecast has it.
 constexpr double kExcused = 0.5;
 

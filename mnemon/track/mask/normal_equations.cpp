@@ -14,7 +14,7 @@ namespace {
 
 // More of a likelihood beside the other channels lets a pose swell over surroundings of like colour.
 constexpr float kLikelihoodShare = 0.15f;
-constexpr float kLeastCounted = 0.04f;
+constexpr float kLeastCounted = 0.04f;  // of the shape: cells beyond it are not the target's
 constexpr double kHeld = 0.01;  // of the moment of a target of equal slopes, by which its size is held
 
 constexpr int kUnknowns = 6;

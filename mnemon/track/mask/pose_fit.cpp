@@ -9,7 +9,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kIterations = 6;
+constexpr int kIterations = 6;         // at the most; most fits rest sooner
 constexpr double kMostScaling = 1.12;  // from the pose that a fit starts from
 constexpr double kMostTurn = 0.25;     // radians
 constexpr double kMostStretch = 0.08;  // logarithm

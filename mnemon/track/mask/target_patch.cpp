@@ -9,7 +9,7 @@
 namespace mnemon {
 namespace {
 
-constexpr int kMostBlock = 64;
+constexpr int kMostBlock = 64;  // px along a cell
 
 MNEMON_CLONES void opponents(const Byte* __restrict rgb, std::ptrdiff_t count, float* __restrict light,
                              float* __restrict red, float* __restrict yellow) noexcept {
@@ -88,7 +88,7 @@ void TargetPatch::narrow(const Box& box) noexcept {
   widen();
   const auto part = [](double from_px, double length_px, int start_px, int block_px, int cells, int& first,
                        int& count) {
-    constexpr int kLeast = 8;
+    constexpr int kLeast = 8;  // cells, so that there are slopes to fit to
     const double from = (from_px - start_px) / block_px;
     first = std::clamp(static_cast<int>(std::floor(from)), 0, std::max(0, cells - kLeast));
     const int end = static_cast<int>(std::ceil(std::clamp(from + length_px / block_px, 0.0, 1.0 * cells)));

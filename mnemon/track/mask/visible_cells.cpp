@@ -16,7 +16,7 @@ constexpr float kSeen = 0.6f;         // and at which it is not
 constexpr double kClearShare = 0.25;  // of cells, that are as alike as any that can be seen
 constexpr double kLeastClear = 0.05;  // likeness
 constexpr float kSurelyShape = 0.5f;  // of a cell that is more likely the target's than not
-constexpr float kHalfHidden = 0.5f;
+constexpr float kHalfHidden = 0.5f;   // visible share below which a cell counts as hidden
 
 // The likeness that so many of the cells counted at least have.
 class LikenessCounts {

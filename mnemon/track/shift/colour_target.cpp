@@ -12,9 +12,9 @@
 namespace mnemon {
 namespace {
 
-constexpr double kRingFrom = 1.15;  // of what is around the target, in its sizes
-constexpr double kRingTo = 1.7;
-constexpr double kLeastContrast = 0.02;
+constexpr double kRingFrom = 1.15;       // of what is around the target, in its sizes
+constexpr double kRingTo = 1.7;          // and where that ends
+constexpr double kLeastContrast = 0.02;  // so that shares of it stay finite
 // A target whose likeness falls below this share of what is usual has changed at once: light, or another thing.
 constexpr double kSuddenChange = 0.85;
 

@@ -12,8 +12,8 @@ constexpr double kSumTo = 1.5;          // sizes of the ellipse that moments are
 constexpr double kLeastLengthy = 0.15;  // below it a target is round, and has no turn
 constexpr double kLeastShare = 0.2;     // of the seeded sides
 // A target whose colours hardly stand out keeps its size; the more they do, the faster it may change.
-constexpr double kSizedFrom = 0.15;
-constexpr double kSizedFreelyFrom = 0.6;
+constexpr double kSizedFrom = 0.15;        // contrast from which the size changes at all
+constexpr double kSizedFreelyFrom = 0.6;   // and from which it is measured alone
 constexpr double kMargin = 0.01;           // of the score, that a change of size must gain
 constexpr double kSteps[] = {0.05, 0.02};  // growths tried, coarse then fine
 
