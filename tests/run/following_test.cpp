@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/run/following.hpp>
 
-#include <array>
-#include <cmath>
 #include <map>
+#include <optional>
 #include <utility>
 #include <vector>
 
@@ -57,6 +56,29 @@ class SomeFrames final : public FrameSource {
   Image<Byte> picture_;
 };
 
+// Remembers which frames it was shown before it had a target.
+class Watcher final : public Tracker {
+ public:
+  std::vector<int> watched;
+
+ private:
+  Estimate do_seed(const Frame& /*frame*/, const Region& /*region*/, const Box& box) override {
+    return {{box, 0}, 1, true};
+  }
+  Estimate do_follow(const Frame& /*frame*/) override { return {{kBox, 0}, 1, true}; }
+  [[nodiscard]] bool do_watches() const override { return true; }
+  void do_watch(const Frame& frame) override { watched.push_back(frame.index); }
+};
+
+// Cannot be seeded on a frame with an odd number.
+class Choosy final : public Tracker {
+  Estimate do_seed(const Frame& frame, const Region& /*region*/, const Box& box) override {
+    if (frame.index % 2 != 0) throw std::runtime_error("not on this one");
+    return {{box, 0}, 1, true};
+  }
+  Estimate do_follow(const Frame& /*frame*/) override { return {}; }
+};
+
 }  // namespace
 
 TEST(Following, TellsFramesThatNobodyHadTimeForUpToTheLast) {
@@ -94,24 +116,6 @@ TEST(Following, FillsTheGapsOfStepsWithTheLastAnswer) {
     }
   }
 }
-
-namespace {
-
-// Remembers which frames it was shown before it had a target.
-class Watcher final : public Tracker {
- public:
-  std::vector<int> watched;
-
- private:
-  Estimate do_seed(const Frame& /*frame*/, const Region& /*region*/, const Box& box) override {
-    return {{box, 0}, 1, true};
-  }
-  Estimate do_follow(const Frame& /*frame*/) override { return {{kBox, 0}, 1, true}; }
-  [[nodiscard]] bool do_watches() const override { return true; }
-  void do_watch(const Frame& frame) override { watched.push_back(frame.index); }
-};
-
-}  // namespace
 
 TEST(Following, ShowsFramesBeforeTheMarkToTrackersThatWatch) {
   Watcher tracker;
@@ -165,27 +169,6 @@ TEST(Following, BeginsWhereTruthHasTheTargetFirst) {
   EXPECT_FALSE(marked({picture.view(), 4, 0}, true));
 }
 
-// What moves at a constant rate is followed at that rate, late by the time that is smoothed over.
-TEST(Smoother, LagsByItsTime) {
-  Smoother smoother(0.5);
-  OrientedBox box;
-  for (int i = 0; i <= 1000; ++i) box = smoother.take({{3.0 * i, 10, 20, 20}, 0}, i / 100.0);
-  // 300 px/s for 0.5 s; as steps are of a hundredth of a second, half a step less.
-  EXPECT_NEAR(3000 - box.box.x, 150 - 1.5, 0.01);
-  EXPECT_NEAR(box.box.y, 10, 1e-9);
-  EXPECT_NEAR(box.box.w, 20, 1e-9);
-}
-
-TEST(Smoother, TakesTheShorterWayRoundAndAllAtOnceWithoutATime) {
-  Smoother smoother(1);
-  smoother.start({{0, 0, 10, 10}, 80}, 0);
-  const double turned = smoother.take({{0, 0, 10, 10}, -80}, 1).angle_deg;  // 20 degrees further
-  EXPECT_NEAR(turned, 80 + 20 * (1 - std::exp(-1)), 1e-9);
-  Smoother none;
-  none.start({{0, 0, 10, 10}, 0}, 0);
-  EXPECT_EQ(none.take({{5, 5, 7, 7}, 3}, 1), (OrientedBox{{5, 5, 7, 7}, 3}));
-}
-
 // A mark is taken as it is, and what was smoothed before it is forgotten.
 TEST(Following, SmoothsFromMarkToMark) {
   std::map<int, Box> script;
@@ -214,19 +197,6 @@ TEST(Stretched, GoesThereAndBack) {
   EXPECT_NEAR(on_end.box.w, 30, 1e-12);
   EXPECT_NEAR(on_end.box.h, 8, 1e-12);
 }
-
-namespace {
-
-// Cannot be seeded on a frame with an odd number.
-class Choosy final : public Tracker {
-  Estimate do_seed(const Frame& frame, const Region& /*region*/, const Box& box) override {
-    if (frame.index % 2 != 0) throw std::runtime_error("not on this one");
-    return {{box, 0}, 1, true};
-  }
-  Estimate do_follow(const Frame& /*frame*/) override { return {}; }
-};
-
-}  // namespace
 
 TEST(Tracker, HasNoTargetAfterASeedThatFailed) {
   const Image<Byte> picture(48, 64, 3);

@@ -9,35 +9,21 @@
 
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
+#include "score/slow_score.hpp"
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/random.hpp>
 #include <mnemon/study/score_record.hpp>
 
-#include "score/slow_score.hpp"
+#include "score/made_traces.hpp"
 
 namespace mnemon {
 namespace {
 
+using test::trace_of;
+using test::truth_of;
+
 constexpr double kNan = std::numeric_limits<double>::quiet_NaN();
-
-Truth truth_of(const std::vector<int>& present) {
-  Truth truth;
-  for (int i = 0; i < static_cast<int>(present.size()); ++i)
-    truth.rows.push_back({i, {{10, 10, 10, 10}, 0}, present[i] != 0, 1});
-  return truth;
-}
-
-// A trace whose overlaps with the boxes of truth_of are these; -1 for `not present`.
-Trace trace_of(const std::vector<double>& overlaps) {
-  Trace trace;
-  for (int i = 0; i < static_cast<int>(overlaps.size()); ++i) {
-    TraceRow row{i, {{10, 10, 10, 10}, 0}, 1, overlaps[i] >= 0, {}, i == 0 ? Event::seed : Event::none};
-    row.box.box.h = 10 * std::max(0.01, overlaps[i]);
-    trace.rows.push_back(row);
-  }
-  return trace;
-}
 
 Truth random_truth(Random& random, int frames) {
   Truth truth;
@@ -257,106 +243,6 @@ TEST(RunScore, ComparesMasksWhereThereAreTrueOnes) {
   score = score_run(truth, trace);
   EXPECT_EQ(score.mask_frames, 3);
   EXPECT_NEAR(*score.mean_mask_overlap, (3.0 / 7 + 1) / 3, 1e-12);
-}
-
-TEST(Losses, BeginWithTheFirstOfFiveOffFrames) {
-  //                    0  1  2  3  4  5  6  7  8    9
-  const auto truth = truth_of({1, 1, 1, 1, 1, 1, 1, 1, 1, 1});
-  const RunScore score = score_run(truth, trace_of({1, 1, 0, 0, 0, 0, 0, 0.3, 0.4, 0.5}));
-  EXPECT_EQ(score.losses.losses, 1);
-  EXPECT_EQ(score.losses.frames_to_first_loss, 2);
-  EXPECT_EQ(score.losses.frames_to_recover, 7);
-  EXPECT_DOUBLE_EQ(*score.losses.time_off_target, 7.0 / 9);
-  EXPECT_EQ(score_run(truth, trace_of({1, 1, 0, 0, 0, 0, 0.1, 0, 0, 0})).losses.losses, 0);
-}
-
-TEST(Losses, AreNotBrokenByAbsentFrames) {
-  const RunScore score = score_run(truth_of({1, 1, 1, 0, 0, 1, 1, 1}), trace_of({1, 0, 0, -1, -1, 0, 0, 0}));
-  EXPECT_EQ(score.losses.losses, 1);
-  EXPECT_EQ(score.losses.recovered_share, 0);
-  EXPECT_EQ(score.losses.time_off_target, 1);
-}
-
-TEST(Returns, CountPresentFramesSinceTheAbsence) {
-  const RunScore score =
-      score_run(truth_of({1, 0, 0, 1, 1, 1, 0, 1}), trace_of({1, -1, -1, 0.2, 0.6, 1, 1, 0.4}));
-  ASSERT_EQ(score.returns.size(), 2U);
-  EXPECT_EQ(score.returns[0].frame, 3);
-  EXPECT_EQ(score.returns[0].frames, 2);
-  EXPECT_TRUE(score.returns[0].returned);
-  EXPECT_EQ(score.returns[1].frame, 7);
-  EXPECT_FALSE(score.returns[1].frames);
-  EXPECT_FALSE(score.returns[1].returned);
-  EXPECT_EQ(score.returned_share, 0.5);
-  EXPECT_EQ(score.frames_to_return, 2);
-}
-
-TEST(HoldCurve, HasARowForEachConfidence) {
-  Trace trace = trace_of({1, 1, 1, 0});
-  trace.rows[1].confidence = 0.9;
-  trace.rows[2].confidence = trace.rows[3].confidence = 0.4;
-  const RunScore score = score_run(truth_of({1, 1, 1, 1}), trace);
-  ASSERT_EQ(score.hold_curve.size(), 2U);
-  EXPECT_EQ(score.hold_curve[0].confidence, 0.4);
-  EXPECT_DOUBLE_EQ(*score.hold_curve[0].precision(), 2.0 / 3);
-  EXPECT_EQ(score.hold_curve[1].precision(), 1);
-  EXPECT_DOUBLE_EQ(*score.hold_curve[1].recall(), 1.0 / 3);
-  EXPECT_DOUBLE_EQ(*score.best_f, 2.0 / 3);
-}
-
-TEST(Survival, OfAKnownCase) {
-  // Lost after 3, lost after 5, cut short at 5, lost after 8: 3/4, then 2 of 3 left, then none.
-  const std::vector<Stretch> stretches{{8, true}, {5, false}, {3, true}, {5, true}};
-  const auto curve = survival_curve(stretches);
-  ASSERT_EQ(curve.size(), 3U);
-  EXPECT_EQ(curve[0].n, 3);
-  EXPECT_DOUBLE_EQ(curve[0].share, 0.75);
-  EXPECT_DOUBLE_EQ(curve[1].share, 0.5);
-  EXPECT_EQ(curve[2].share, 0);
-  EXPECT_EQ(median_hold(curve), 5);
-  EXPECT_FALSE(median_hold(survival_curve(std::vector<Stretch>{{9, false}})));
-}
-
-TEST(Restart, LeavesOutTheGapAndTheSettling) {
-  Truth truth = truth_of(std::vector<int>(40, 1));
-  std::vector<double> overlaps(40, 1);
-  for (int i = 5; i < 10; ++i) overlaps[i] = 0;
-  Trace trace = trace_of(overlaps);
-  trace.rows[9].event = Event::loss;
-  for (int i = 10; i < 14; ++i) trace.rows[i].event = Event::skip;
-  trace.rows[14].event = Event::reseed;
-  const RunScore score = score_run(truth, trace);
-  EXPECT_EQ(score.help, Help::restart);
-  EXPECT_EQ(score.scored_frames, 9 + 15);  // frames 1 to 9 and 25 to 39
-  EXPECT_EQ(score.restarts, 1);
-  EXPECT_DOUBLE_EQ(*score.restarts_per_1000, 1000.0 / 39);
-  EXPECT_EQ(score.held_overlap, 1);
-  EXPECT_EQ(score.stretches, (std::vector<Stretch>{{5, true}, {25, false}}));
-}
-
-TEST(AngleError, IsTheSmallestTurnOfBothTurned) {
-  const auto error = [](double a, double b) {
-    return compare({1, {{0, 0, 10, 5}, a}, true, 1}, {1, {{0, 0, 10, 5}, b}, 1, true, {}, Event::none})
-        .angle_error_deg;
-  };
-  EXPECT_NEAR(*error(80, -80), 20, 1e-12);
-  EXPECT_NEAR(*error(10, 100), 90, 1e-12);
-  EXPECT_FALSE(error(0, 30));
-  EXPECT_FALSE(error(30, 180));
-}
-
-TEST(Speed, LeavesOutSeedsAndSkippedFrames) {
-  Trace trace = trace_of({1, 1, 1, 1, 1});
-  const double times[] = {50, 2, 4, 99, 6};
-  for (int i = 0; i < 5; ++i) trace.rows[i].step_ms = times[i];
-  trace.rows[3].event = Event::skip;
-  const RunScore score = score_run(truth_of({1, 1, 1, 1, 1}), trace);
-  EXPECT_EQ(score.speed.seed_ms, 50);
-  EXPECT_EQ(score.speed.steps, 3);
-  EXPECT_DOUBLE_EQ(*score.speed.step_ms_mean, 4);
-  EXPECT_DOUBLE_EQ(*score.speed.step_ms_p95, 5.8);
-  EXPECT_DOUBLE_EQ(*score.speed.frames_per_s, 250);
-  EXPECT_EQ(score.skipped_share, 0.25);
 }
 
 TEST(ScoreJson, HasEveryKeyOnce) {

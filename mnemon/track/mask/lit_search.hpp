@@ -22,6 +22,7 @@ class LitSearch {
   void leave_out(Point place) noexcept { lost_.leave_out(place); }
 
   /// Where something of the colours and of that size is most likely, px.
+  /// \param frame    That is looked through.
   /// \param light    Since the colours were learnt.
   /// \param colours  Of the target.
   /// \param box      Whose size it has.

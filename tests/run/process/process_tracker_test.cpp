@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/run/process/process_tracker.hpp>
 
+#include <algorithm>
 #include <string>
 #include <vector>
 
@@ -9,10 +10,9 @@
 
 #include <mnemon/base/error.hpp>
 #include <mnemon/base/whole_file.hpp>
-#include <mnemon/run/following.hpp>
-#include <mnemon/run/process/process_detector.hpp>
 #include <mnemon/track/catalogue.hpp>
 
+#include "run/process/odd.hpp"
 #include "support/drawn_target.hpp"
 #include "support/messages.hpp"
 #include "support/temp_folder.hpp"
@@ -20,21 +20,12 @@
 namespace mnemon {
 namespace {
 
-constexpr int kRows = 96;
-constexpr int kCols = 128;
+using test::kOddCols;
+using test::kOddRows;
+using test::odd;
+using test::picture_of;
+
 const Box kMarkedBox{40, 30, 36, 26};
-
-Image<Byte> picture_of(int i) {
-  return test::drawn_picture(std::vector{test::DrawnTarget{{{58 + 0.8 * i, 43 + 0.5 * i}, 18, 13, 0}}}, kRows,
-                             kCols, static_cast<std::uint64_t>(i));
-}
-
-ProcessSpec odd(const std::string& way) {
-  ProcessSpec spec;
-  spec.command = {MNEMON_ODD_PROCESS, way};
-  spec.step_limit_ms = 3000;
-  return spec;
-}
 
 ProcessSpec served(const std::string& name) {
   ProcessSpec spec = odd("serve");
@@ -94,7 +85,7 @@ TEST(ProcessTracker, AnswersAsItsTrackerDoes) {
 
 TEST(ProcessTracker, IsSeededByEveryFormOfRegion) {
   const Image<Byte> picture = picture_of(0);
-  Image<Byte> mask(kRows, kCols);
+  Image<Byte> mask(kOddRows, kOddCols);
   for (int r = 30; r < 56; ++r)
     for (int c = 40; c < 76; ++c) mask(r, c) = 1;
   for (const Region& region :
@@ -177,7 +168,7 @@ TEST(ProcessTracker, SendsPixelsInTheCallWhereThatIsAskedFor) {
   ProcessTracker tracker(odd("inline"));
   const Image<Byte> picture = picture_of(0);
   (void)tracker.seed(test::frame_of(picture, 0), kMarkedBox);
-  EXPECT_EQ(tracker.follow(test::frame_of(picture, 1)).box.box.w, (3 * kRows * kCols + 2) / 3 * 4);
+  EXPECT_EQ(tracker.follow(test::frame_of(picture, 1)).box.box.w, (3 * kOddRows * kOddCols + 2) / 3 * 4);
   const ProcessFacts facts = facts_of_process(odd("inline"), {64, 48});
   EXPECT_EQ(facts.version, "7");
   EXPECT_EQ(facts.trained_on, std::vector<std::string>{"kites"});
@@ -187,7 +178,7 @@ TEST(ProcessTracker, SendsPixelsInTheCallWhereThatIsAskedFor) {
 // A view whose rows have gaps is sent without them.
 TEST(ProcessTracker, SendsPartsOfPictures) {
   const Image<Byte> picture = picture_of(0);
-  const ImageView<const Byte> part{picture.view().row(8) + 3 * 10, kRows - 20, kCols - 30, 3,
+  const ImageView<const Byte> part{picture.view().row(8) + 3 * 10, kOddRows - 20, kOddCols - 30, 3,
                                    picture.view().stride};
   const Image<Byte> alone = copy_of(part);
   ProcessTracker process(served("shift-fixed"));
@@ -218,28 +209,6 @@ TEST(ProcessTracker, ServesSeveralRunsWhereItMay) {
   }
 }
 
-// The surest place comes first; what is no list of places is told.
-TEST(ProcessDetector, FindsPlacesInAWholePicture) {
-  ProcessDetector detector(odd("finds"));
-  const Image<Byte> picture = picture_of(0);
-  for (int i = 0; i < 2; ++i) {
-    const auto places = detector.find(test::frame_of(picture, i));
-    ASSERT_EQ(places.size(), 2U);
-    EXPECT_EQ(places[0].box, (OrientedBox{{9, 9, 3, 4}, 20}));
-    EXPECT_EQ(places[0].score, 0.9);
-    EXPECT_EQ(places[1].score, 0.4);
-  }
-  const auto message = [&](const char* text) {
-    return test::message_of<Error>([&] { (void)places_of_result(Json::parse(text)); });
-  };
-  test::expect_parts(message("[]"), {"'places'"});
-  test::expect_parts(message("{\"places\":7}"), {"'places'"});
-  test::expect_parts(message("{\"places\":[{\"score\":1}]}"), {"'box'"});
-  test::expect_parts(message("{\"places\":[{\"box\":[1,2,0,4]}]}"), {"'box'", "an area"});
-  test::expect_parts(message("{\"places\":[{\"box\":[1,2,3,4],\"score\":3}]}"), {"'score'", "0 to 1"});
-  EXPECT_TRUE(places_of_result(Json::parse("{\"places\":[]}")).empty());
-}
-
 TEST(Command, IsKnownByItsWordsAndTheFilesThatTheyName) {
   const test::TempFolder folder;
   write_file(folder / "mine.py", "one");
@@ -249,34 +218,6 @@ TEST(Command, IsKnownByItsWordsAndTheFilesThatTheyName) {
   EXPECT_NE(fingerprint_of_command({"python3", "mine.py"}, folder.path()), before);
   write_file(folder / "mine.py", "two");
   EXPECT_NE(fingerprint_of_command(command, folder.path()), before);
-}
-
-TEST(FrameSlots, LeaveNoNameBehind) {
-  std::string name;
-  {
-    FrameSlots slots({64, 48});
-    name = "/dev/shm" + slots.name();
-    EXPECT_TRUE(std::filesystem::exists(name));
-    FrameSlots joined(slots.name(), {64, 48}, slots.slot_bytes(), FrameSlots::kSlots);
-    Image<Byte> picture(48, 64, 3);
-    picture(7, 9, 1) = 200;
-    const int slot = slots.put(std::as_const(picture).view());
-    EXPECT_EQ(joined.picture(slot)(7, 9, 1), 200);
-    EXPECT_NE(slots.put(std::as_const(picture).view()), slot);
-    test::expect_parts(test::message_of<Error>([&] {
-                         (void)FrameSlots(slots.name(), {640, 480}, 921600, 3);
-                       }),
-                       {"smaller than its slots"});
-    test::expect_parts(test::message_of<Error>([&] {
-                         (void)FrameSlots(slots.name(), {640, 480}, 100, 3);
-                       }),
-                       {"hold no frames"});
-  }
-  EXPECT_FALSE(std::filesystem::exists(name));
-  test::expect_parts(test::message_of<Error>([&] {
-                       (void)FrameSlots("/mnemon-none", {64, 48}, 9216, 3);
-                     }),
-                     {"/mnemon-none"});
 }
 
 }  // namespace mnemon
