@@ -72,7 +72,8 @@ TEST(Sets, HaveAColumnEach) {
 
 TEST(StepTimes, OfTwoProcessorsAreNotMixed) {
   Study study = three();
-  study.builds = {{"0.1", "abc", "a compiler", "often", 2}, {"0.1", "abc", "a compiler", "seldom", 2}};
+  study.builds = {{"0.1", "abc", "a compiler", "often", 2, "a"},
+                  {"0.1", "abc", "a compiler", "seldom", 2, "a"}};
   for (StudyRun& run : study.runs) {
     run.timed = true;
     run.build = run.sequence == 0 ? 1 : 0;

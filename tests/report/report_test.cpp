@@ -63,7 +63,7 @@ std::string in_thousandths(double value) {
 Study small_study() {
   Study study;
   study.title = "Kites & <others>";
-  study.builds = {{"0.1", "abc", "a compiler", "a processor", 2}};
+  study.builds = {{"0.1", "abc", "a compiler", "a processor", 2, "an arithmetic"}};
   const std::string jpeg = jpeg_bytes(Image<Byte>(36, 64, 3).view(), 90);
   StudySequence gusty;
   gusty.name = "gusty";
