@@ -223,7 +223,7 @@ def test_labels(desk):
         desk.go(frame)
         desk.mark(true_box(frame))
     desk.press("1")
-    desk.on_element("#tracker", lambda box: box.send_keys("corr-reliable"))
+    desk.choose("#tracker", "corr-reliable")
     desk.wait("state.now.desk.lanes[0].tracker === 'corr-reliable'")
     desk.browser.execute_script("document.activeElement.blur()")
     desk.press("3")

@@ -12,6 +12,7 @@ from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 PROGRAM = os.environ["MNEMON_PROGRAM"]
 KITES = pathlib.Path(os.environ["MNEMON_DEMO"]) / "kites"
@@ -84,6 +85,10 @@ class Desk:
     def type(self, selector, *keys):
         """Into a field, in place of what it holds."""
         self.on_element(selector, lambda element: element.send_keys(Keys.CONTROL + "a", Keys.NULL, *keys))
+
+    def choose(self, selector, shown):
+        """Of a list. Its name typed by keys would begin anew where the machine pauses between two of them."""
+        self.on_element(selector, lambda element: Select(element).select_by_visible_text(shown))
 
     def text(self, selector):
         return self.on_element(selector, lambda element: element.text)
