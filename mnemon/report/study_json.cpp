@@ -139,7 +139,8 @@ Json study_json(const Results& results) {
                               {"code", build.code},
                               {"compiler", build.compiler},
                               {"processor", build.processor},
-                              {"cores", build.cores}});
+                              {"cores", build.cores},
+                              {"arithmetic", build.arithmetic}});
   json["missing_runs"] = study.missing_runs;
   json["trackers"] = Json::array();
   for (const StudyTracker& tracker : study.trackers)

@@ -7,7 +7,9 @@
 #include <thread>
 #include <vector>
 
+#include <gnu/libc-version.h>
 #include <link.h>
+#include <sys/utsname.h>
 
 #include <mnemon/base/fingerprint.hpp>
 #include <mnemon/base/number_text.hpp>
@@ -38,6 +40,17 @@ bool is_shared_node() {
   return cpus && *cpus < static_cast<int>(std::thread::hardware_concurrency());
 }
 
+// The C library, too, has code of its own for processors with fused multiply-adds, of which last bits may differ.
+std::string arithmetic() {
+  utsname machine{};
+  ::uname(&machine);
+  std::string text = std::string(machine.machine) + " glibc-" + ::gnu_get_libc_version();
+#if defined(__x86_64__)
+  if (__builtin_cpu_supports("avx2") != 0 && __builtin_cpu_supports("fma") != 0) text += " fma";
+#endif
+  return text + " " + transform_arithmetic();
+}
+
 // The files that code is loaded from, those of the system left out.
 std::vector<std::string> loaded_files() {
   std::vector<std::string> files{"/proc/self/exe"};
@@ -66,7 +79,7 @@ BuildFacts build_facts_of_own() {
 BuildFacts build_facts() {
   return {MNEMON_VERSION,  std::string(kCodeFingerprint),
           MNEMON_COMPILER, processor_name() + (is_shared_node() ? " (shared)" : ""),
-          core_count(),    transform_arithmetic()};
+          core_count(),    arithmetic()};
 }
 
 }  // namespace mnemon
