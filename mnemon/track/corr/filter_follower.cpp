@@ -34,11 +34,10 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   pose_ = {centre(target), 1, 0};
   search_ = LossSearch(frame.size(), kStepShare * window.width_px(), kStepShare * window.height_px());
   pose_meter_ = PoseMeter();
-  if (rules.scale_rate > 0) {
-    const PoseSearch search(target.w, target.h, {kScaleReach, rules.turn_deg}, kScaleReach * target.w * most,
-                            kScaleReach * target.h * most);
-    pose_meter_ = PoseMeter(search, rules.pose_wait);
-  }
+  if (rules.scale_rate > 0)
+    pose_meter_ = PoseMeter(PoseSearch(target.w, target.h, {kScaleReach, rules.turn_deg},
+                                       kScaleReach * target.w * most, kScaleReach * target.h * most),
+                            rules.pose_wait);
   focus_ = LearntFocus(window, rules.focus);
   focus_.keep_to_middle(*features_);
   colour_search_ = PictureSearch(frame.size());
