@@ -34,3 +34,12 @@ def test_three_settings(tmp_path):
     assert done.returncode == 0, done.stderr
     assert "3 of 3 runs" in done.stdout and "padding 2.5: success area 0.9" in done.stdout
     assert (tmp_path / "three-settings" / "overlap.png").read_bytes().startswith(b"\x89PNG")
+
+
+def test_the_table_of_constants_is_of_these_sources():
+    """Each constant of docs/constants.md stands where the table says, with that value."""
+    rows = re.findall(r"^\| `(\S+):(k\w+)` \| ([^|]+) \|", (SOURCE / "docs" / "constants.md").read_text(encoding="utf-8"), re.MULTILINE)
+    assert len(rows) > 100
+    for path, name, value in rows:
+        source = (SOURCE / "mnemon" / "track" / path).read_text(encoding="utf-8")
+        assert re.search(rf"constexpr \w+ {name} = {re.escape(value.strip())}f?;", source), f"{path}: {name} is not {value}"

@@ -99,7 +99,7 @@ MaskSighting MaskTarget::start(const Frame& frame, const Region& region, const B
   }
   visible_before_ = VisibleCells(appearance_.rows(), appearance_.cols());
   found();
-  search_ = LitSearch(frame.size());
+  search_ = ColourSearch(frame.size());
   frame_mask_ = FrameMask(frame.size());
   mask_bits_ = BitMask(TargetPatch::kMostSide, TargetPatch::kMostSide);
   const TargetPose pose{centre(box), 1, 0};

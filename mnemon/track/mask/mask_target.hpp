@@ -7,7 +7,7 @@
 
 #include <mnemon/track/hold/hold_loop.hpp>
 #include <mnemon/track/mask/agreement.hpp>
-#include <mnemon/track/mask/lit_search.hpp>
+#include <mnemon/track/mask/colour_search.hpp>
 #include <mnemon/track/mask/marked_margins.hpp>
 #include <mnemon/track/mask/mask_rules.hpp>
 #include <mnemon/track/mask/pose_fit.hpp>
@@ -182,7 +182,7 @@ class MaskTarget {
   MaskCutter cutter_;
   Appearance appearance_;
   std::optional<Appearance> seed_appearance_;  // until that is forgotten
-  LitSearch search_;
+  ColourSearch search_;
   VisibleCells visible_before_;  // when it was last found
   bool may_be_hidden_ = true;
   MarkedMargins margins_;

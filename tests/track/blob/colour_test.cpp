@@ -11,7 +11,7 @@
 #include <mnemon/base/random.hpp>
 
 #include "support/drawn_target.hpp"
-#include "track/mask/expectations.hpp"
+#include "track/expectations.hpp"
 
 namespace mnemon {
 namespace {

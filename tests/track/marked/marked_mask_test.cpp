@@ -7,7 +7,7 @@
 #include <mnemon/track/mask/plain.hpp>
 
 #include "support/drawn_target.hpp"
-#include "track/mask/expectations.hpp"
+#include "track/expectations.hpp"
 
 namespace mnemon {
 namespace {

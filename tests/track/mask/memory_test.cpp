@@ -9,7 +9,7 @@
 #include <gtest/gtest.h>
 
 #include "support/drawn_target.hpp"
-#include "track/mask/expectations.hpp"
+#include "track/expectations.hpp"
 
 namespace mnemon {
 namespace {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/mask/lit_search.hpp>
+#include <mnemon/track/mask/colour_search.hpp>
 
 #include <algorithm>
 #include <cmath>
@@ -42,11 +42,11 @@ ColourModel red_on_grey() {
 
 }  // namespace
 
-TEST(LitSearch, FindsWhereTheColoursAre) {
+TEST(ColourSearch, FindsWhereTheColoursAre) {
   const ColourModel colours = red_on_grey();
   for (const double light : {1.0, 0.7}) {
     LightChange change(squares({{60, 60}}).view());
-    LitSearch search({240, 160});
+    ColourSearch search({240, 160});
     search.start();
     const Image<Byte> picture = squares({{180, 110}}, light);
     change.follow(picture.view());
@@ -56,11 +56,11 @@ TEST(LitSearch, FindsWhereTheColoursAre) {
   }
 }
 
-TEST(LitSearch, LooksBesideTheTarget) {
+TEST(ColourSearch, LooksBesideTheTarget) {
   const ColourModel colours = red_on_grey();
   const Image<Byte> picture = squares({{60, 60}, {180, 110}});
   const LightChange same(picture.view());
-  LitSearch search({240, 160});
+  ColourSearch search({240, 160});
   const Point found =
       search.find_beside(test::frame_of(picture, 1), same, colours, box_around({60, 60}, 24, 24));
   EXPECT_NEAR(found.x, 180, 12);
@@ -68,11 +68,11 @@ TEST(LitSearch, LooksBesideTheTarget) {
 }
 
 // What was looked at and was not the target gives way to the next best place.
-TEST(LitSearch, LeavesOutWhatWasLookedAt) {
+TEST(ColourSearch, LeavesOutWhatWasLookedAt) {
   const ColourModel colours = red_on_grey();
   const Image<Byte> picture = squares({{60, 60}, {180, 110}});
   const LightChange same(picture.view());
-  LitSearch search({240, 160});
+  ColourSearch search({240, 160});
   search.start();
   const Point first = search.find(test::frame_of(picture, 1), same, colours, kSize);
   search.leave_out(first);

@@ -10,11 +10,11 @@ namespace mnemon {
 
 /// Looks for a target's colours in the whole picture, in whatever light it is in now: for the target itself while it is
 /// lost, and for what is like it while it is held. Allocates nothing once made.
-class LitSearch {
+class ColourSearch {
  public:
-  LitSearch() = default;
+  ColourSearch() = default;
   /// \param size  Of the frames.
-  explicit LitSearch(FrameSize size) : lost_(size), beside_(size), table_(kColours) {}
+  explicit ColourSearch(FrameSize size) : lost_(size), beside_(size), table_(kColours) {}
 
   /// Looks through the picture afresh for what is lost.
   void start() noexcept { lost_.start(); }
