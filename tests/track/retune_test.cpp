@@ -111,8 +111,7 @@ bool acts_elsewhere(const std::string& name) {
                                             "shadow_from",
                                             "shadow_to",
                                             "motion_weight",
-                                            "all_looks",
-                                            "lead"};
+                                            "all_looks"};
   return kNames.contains(name);
 }
 
@@ -212,8 +211,7 @@ TEST_P(RetunedTracker, RetunedAfterSeedingIsAsMadeSo) {
 
 TEST_P(RetunedTracker, IsFoundBehindWhatItIsShown) {
   if (!entry().retune) return;
-  const std::string name = "present_from";
-  const std::string by_name = entry().schema.find(name) != nullptr ? name : "lead";
+  const std::string by_name = "present_from";
   const ParamSet width{{"width", 150}};
   ParamSet both = width;
   both[by_name] = 1.0;

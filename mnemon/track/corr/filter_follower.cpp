@@ -162,11 +162,6 @@ FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
   return seen;
 }
 
-double FilterFollower::quality_of(const Frame& frame, const Box& box) noexcept {
-  const OrientedBox window = window_.around(centre(box), size_.scale_of(box), pose_.turn_deg);
-  return likeness_.quality(likeness_.of(features_->take_target(frame.rgb, window)));
-}
-
 void FilterFollower::see_likeness(const Frame& frame, Seen& seen) {
   seen.stack = features_->take_target(frame.rgb, window_at(seen.pose));
   seen.likeness = likeness_.of(seen.stack);

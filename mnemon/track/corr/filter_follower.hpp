@@ -65,9 +65,6 @@ class FilterFollower {
   /// The estimate for the next frame. Allocates nothing.
   Estimate follow(const Frame& frame);
 
-  /// How like the target what lies in a box is, as a share of what is usual of it. What the last step looked at is gone then.
-  [[nodiscard]] double quality_of(const Frame& frame, const Box& box) noexcept;
-
   /// A stack as it is learnt: with what lies beyond the focus faded out. It holds until the next call.
   [[nodiscard]] ImageView<const float> focused(ImageView<const float> stack) { return focus_.of(stack); }
 

@@ -26,11 +26,6 @@ class FollowedSize {
   /// A scale, or the nearest that the target may have.
   [[nodiscard]] double allowed(double scale) const noexcept { return std::clamp(scale, least_, most_); }
 
-  /// At which the target is as large as a box, or the nearest that it may have.
-  [[nodiscard]] double scale_of(const Box& box) const noexcept {
-    return allowed(std::sqrt(box.w * box.h / (w_ * h_)));
-  }
-
   /// The marked box at a pose but for its turn.
   [[nodiscard]] Box upright(const PoseSearch::Pose& pose) const noexcept {
     return box_around(pose.middle, w(pose.scale), h(pose.scale));

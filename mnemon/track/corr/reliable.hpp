@@ -76,11 +76,6 @@ class CorrReliable final : public Tracker {
     filter_.follower().retune(rules());
   }
 
-  /// How like the target what lies in a box is, as a share of what is usual of it. To be asked between two frames.
-  [[nodiscard]] double quality_of(const Frame& frame, const Box& box) noexcept {
-    return filter_.follower().quality_of(frame, box);
-  }
-
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include <mnemon/track/corr/reliable.hpp>
+#include <mnemon/track/joint/evidence.hpp>
 #include <mnemon/track/mask/memory.hpp>
 
 namespace mnemon {
@@ -17,9 +18,9 @@ struct FusionParams : RivalRules {
   int pose_wait = 4;
   int cells = 44;
   int all_looks = 5;
-  double lead = 0.05;
   double agree_from = 0.5;
   double mask_from = 0.8;
+  double present_from = 0.1;
   bool refit = true;
 
   static void describe(auto& schema) {
@@ -42,9 +43,6 @@ struct FusionParams : RivalRules {
         "all_looks", &P::all_looks, {1, 100}, "frames",
         "Of the mask: where one look explains a frame, from one frame with all looks to the next.");
     schema.at_step().field(
-        "lead", &P::lead, {0.0, 1.0}, "evidence",
-        "By how much more has to speak for the other way to take over; raising it changes over less often.");
-    schema.at_step().field(
         "agree_from", &P::agree_from, {0.05, 1.0}, "overlap",
         "Of the two boxes, from which they mean the same thing; raising it chooses between them more "
         "often.");
@@ -53,6 +51,9 @@ struct FusionParams : RivalRules {
         "Of the mask, from which its box is taken where both mean the same thing; raising it keeps to "
         "the "
         "filter's box.");
+    schema.at_step().field(
+        "present_from", &P::present_from, {0.0, 1.0}, "",
+        "How likely the answer has to be on the target, or else the target is told to be absent.");
     schema.field(
         "refit", &P::refit,
         "Whether the box is drawn anew around the target where the marked one is a little off, instead "
@@ -61,10 +62,10 @@ struct FusionParams : RivalRules {
   }
 };
 
-/// A filter and a mask side by side, of which the better one answers. They know different things: masks fail where colours say
-/// nothing, filters where the target bends, turns out of the plane or leaps. Where they mean different things both boxes are
-/// judged alike: by how like the target they are in the filter's features, by how far they stand out in the mask's colours, and a
-/// little by how sure each is itself. Where both mean the same thing, the box is the mask's if that is sure, as it follows the
+/// A filter and a mask side by side, of which the likelier one answers. They know different things: masks fail where colours say
+/// nothing, filters where the target bends, turns out of the plane or leaps. How likely each is on the target is told by logistic
+/// regression over how sure it is itself, how far its box stands out in the mask's colours, whether the other one agrees, and what
+/// became of it since both agreed last. Where both mean the same thing, the box is the mask's if that is sure, as it follows the
 /// outline, and else the filter's. Stages: those of `corr-reliable` and of `mask-memory`, as `filter-patch`, `mask-patch` and so
 /// on. Ours.
 class Fusion final : public Tracker {
@@ -75,6 +76,18 @@ class Fusion final : public Tracker {
   /// Goes on by other parameters, which differ in what acts at the step alone.
   void retune(const FusionParams& params);
 
+  /// One of the two ways of following.
+  struct Way {
+    Estimate answer;    ///< To the last frame.
+    Evidence evidence;  ///< For that.
+    SinceAgreed since;  ///< What became of it since both agreed.
+    double belief = 1;  ///< How likely its box overlaps the target's by more than half.
+  };
+  /// The filter, at the last step; only where both take part.
+  [[nodiscard]] const Way& filter_way() const noexcept { return by_filter_; }
+  /// The mask, at the last step; only where both take part.
+  [[nodiscard]] const Way& mask_way() const noexcept { return by_mask_; }
+
  private:
   Estimate do_seed(const Frame& frame, const Region& region, const Box& box) override;
   Estimate do_follow(const Frame& frame) override;
@@ -84,20 +97,21 @@ class Fusion final : public Tracker {
     return has_filter_ ? filter_.choices() : std::vector<SeedChoice>();
   }
   [[nodiscard]] ImageView<const Byte> do_mask() const noexcept override {
-    return has_mask_ && mask_answers_ ? mask_.mask() : none_.view();
+    return has_mask_ && mask_answers_ && is_present_ ? mask_.mask() : none_.view();
   }
   [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override { return std::make_unique<Fusion>(*this); }
 
-  [[nodiscard]] double evidence_for(const Frame& frame, const Estimate& answer) noexcept;
-  void choose(const Frame& frame, const Estimate& by_filter, const Estimate& by_mask) noexcept;
+  void judge(const Frame& frame, Way& way, bool agree, const EvidenceWeights& weights) const noexcept;
 
   FusionParams params_;
   bool has_filter_;
   bool has_mask_;
   CorrReliable filter_;
   MaskMemory mask_;
-  bool mask_leads_ = false;
+  Way by_filter_;
+  Way by_mask_;
   bool mask_answers_ = false;
+  bool is_present_ = true;
   Image<Byte> none_;  // the mask of an answer that has none
   std::vector<std::string> stage_names_;
 };

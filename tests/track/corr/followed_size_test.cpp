@@ -14,13 +14,6 @@ TEST(FollowedSize, KeepsBetweenFivePixelsAndTheLargest) {
   EXPECT_EQ(FollowedSize(4, 9, 3).allowed(0.2), 1);
 }
 
-TEST(FollowedSize, TellsTheScaleOfABoxByItsArea) {
-  const FollowedSize size(40, 20, 3);
-  EXPECT_DOUBLE_EQ(size.scale_of({0, 0, 80, 40}), 2);
-  EXPECT_DOUBLE_EQ(size.scale_of({0, 0, 20, 40}), 1);
-  EXPECT_EQ(size.scale_of({0, 0, 4000, 4000}), 3);
-}
-
 TEST(FollowedSize, PutsBoxesAroundItsMiddle) {
   const FollowedSize size(40, 20, 3);
   const Box upright = size.upright({{100, 50}, 1.5, 30});

@@ -148,4 +148,33 @@ TEST(Fusion, HasAMaskWhereTheMaskAnswers) {
   EXPECT_FALSE(std::ranges::any_of(filter->mask().elements(), is_on));
 }
 
+// What is told is the belief in the box that is told, and both ways' beliefs stand in the tracker.
+TEST(Fusion, TellsHowLikelyItsBoxIsOnTarget) {
+  const Flight flight("loops");
+  Fusion fusion({});
+  const std::vector<Estimate> answers = flight.followed_by(fusion);
+  const Fusion::Way& filter = fusion.filter_way();
+  const Fusion::Way& mask = fusion.mask_way();
+  const Estimate& last = answers.back();
+  EXPECT_TRUE(filter.evidence.agrees && mask.evidence.agrees);
+  EXPECT_TRUE(last.box == filter.answer.box || last.box == mask.answer.box);
+  EXPECT_EQ(last.confidence, last.box == mask.answer.box ? mask.belief : filter.belief);
+  EXPECT_GT(last.confidence, 0.9);
+  EXPECT_EQ(filter.evidence.size_change, 0);
+}
+
+// Where nothing is likely enough, the target is absent, and so is its mask.
+TEST(Fusion, TellsATargetPresentThatIsLikelyEnough) {
+  const Flight flight("steady");
+  FusionParams params;
+  params.present_from = 1;
+  Fusion strict(params);
+  const std::vector<Estimate> answers = flight.followed_by(strict);
+  for (int i = 1; i < kFusedFrames; ++i) EXPECT_FALSE(answers[i].present) << i;
+  EXPECT_TRUE(std::ranges::all_of(strict.mask().elements(), [](Byte b) { return b == 0; }));
+  Fusion usual({});
+  for (const Estimate& answer : flight.followed_by(usual))
+    EXPECT_EQ(answer.present, answer.confidence >= FusionParams{}.present_from);
+}
+
 }  // namespace mnemon
