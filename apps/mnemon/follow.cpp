@@ -8,14 +8,13 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
-#include <mnemon/media/picture_file.hpp>
 #include <mnemon/media/read_ahead.hpp>
+#include <mnemon/run/follow_tally.hpp>
 #include <mnemon/run/following.hpp>
 #include <mnemon/run/process/process_detector.hpp>
-#include <mnemon/score/run_score.hpp>
 #include <mnemon/sequence/input.hpp>
 #include <mnemon/sequence/position.hpp>
-#include <mnemon/study/score_record.hpp>
+#include <mnemon/study/follow_json.hpp>
 #include <mnemon/study/settings.hpp>
 #include <mnemon/track/catalogue.hpp>
 #include <mnemon/track/shown_tracker.hpp>
@@ -70,20 +69,6 @@ FollowOptions options_of(const Options& options, const Marks& marks, bool watche
   return follow;
 }
 
-Json row_json(const TraceRow& row) {
-  const Box& box = row.box.box;
-  return {{"frame", row.frame},
-          {"x", box.x},
-          {"y", box.y},
-          {"w", box.w},
-          {"h", box.h},
-          {"angle", row.box.angle_deg},
-          {"confidence", row.confidence},
-          {"present", row.present},
-          {"step_ms", figure_json(row.step_ms)},
-          {"event", event_name(row.event)}};
-}
-
 // Which columns a trace needs beyond the usual ones: what the tracker measures, and what that makes known.
 TraceColumns columns_of(const Sequence& sequence, bool measures) {
   return {measures, measures && position_of(sequence, {}, 1).has_value()};
@@ -93,7 +78,44 @@ std::string number(const Figure& figure, int decimals) {
   return figure ? fmt::format("{:.{}f}", *figure, decimals) : "-";
 }
 
-// What a call of the verb is at: where rows go, and what is counted on the way.
+// What is said of what following came to.
+std::string summary_text(const FollowSummary& summary, const std::string& tracker,
+                         const std::string& sequence, const std::vector<SeedChoice>& choices) {
+  std::string text =
+      fmt::format("{} on {}: frames {} to {}, lost on {}{}\n", tracker, sequence, summary.first_frame,
+                  summary.last_frame, summary.lost_frames,
+                  summary.skipped_frames > 0 ? fmt::format(", {} not taken", summary.skipped_frames) : "");
+  if (!choices.empty()) {
+    text += "by the seed: ";
+    for (const SeedChoice& choice : choices)
+      text += fmt::format("{}{} {}{}{}", &choice == choices.data() ? "" : ", ", choice.name,
+                          to_text(choice.value), choice.unit.empty() ? "" : " ", choice.unit);
+    text += "\n";
+  }
+  text += fmt::format("step {} ms ({}), {} frames/s\n",
+                      number(summary.rows_kept ? summary.step_ms_p50 : summary.step_ms_mean, 3),
+                      summary.rows_kept ? "median" : "mean", number(summary.frames_per_s, 0));
+  if (const std::optional<RunScore>& score = summary.score) {
+    text += fmt::format("success area {} over {} present frames; absence told on {} of {} absent frames\n",
+                        number(score->success_area, 3), score->present_frames,
+                        score->absence_rate ? std::lround(*score->absence_rate * score->absent_frames) : 0,
+                        score->absent_frames);
+    if (score->position_frames > 0)
+      text += fmt::format("position off by {} of the range (median) over {} frames\n",
+                          number(score->position_error_median, 4), score->position_frames);
+  }
+  if (summary.mask_overlap)
+    text += fmt::format("mask overlap {:.3f} (mean) over {} frames with a true mask\n", *summary.mask_overlap,
+                        summary.masks_compared);
+  return text;
+}
+
+void print_now(const std::string& text) {
+  print_text(text);
+  flush_output();
+}
+
+// What a call of the verb is at: where rows go.
 class Follower {
  public:
   Follower(const Options& options, const Interruption& interruption, Input input, const FollowOptions& follow)
@@ -101,9 +123,11 @@ class Follower {
         interruption_(interruption),
         input_(std::move(input)),
         follow_(follow),
+        prints_rows_(input_.is_stream || options.files.trace == "-"),
         pictures_(options.files, input_.sequence, input_.sequence.rate_hz / follow.step),
-        line_("following " + input_.sequence.name) {
-    prints_rows_ = input_.is_stream || options.files.trace == "-";
+        line_("following " + input_.sequence.name),
+        // A stream may go on for days: of it only what is printed is kept.
+        tally_(input_.sequence, !input_.is_stream || input_.sequence.has_truth()) {
     if (!options.files.review.empty()) review_.emplace(options.files.review, options.files.review_below);
   }
 
@@ -115,8 +139,8 @@ class Follower {
       if (!input_.is_stream) interruption_.check();
       if (interruption_.interrupt().is_raised()) break;
     }
-    if (frames_ == 0) interruption_.check();
-    if (frames_ == 0)
+    if (tally_.frames() == 0) interruption_.check();
+    if (tally_.frames() == 0)
       throw CallError(fmt::format("'{}' ended before there was a region", input_.sequence.name));
     pictures_.finish();
     if (file_) file_->finish();
@@ -127,36 +151,20 @@ class Follower {
 
   // For streams, whose rows are on standard output, the summary goes to standard error.
   void print_summary() {
-    Json json = {{"first_frame", first_}, {"last_frame", last_}, {"frames", frames_}, {"lost_frames", lost_}};
-    if (skipped_ > 0) json["skipped_frames"] = skipped_;
-    std::string text =
-        fmt::format("{} on {}: frames {} to {}, lost on {}{}\n", options_.files.tracker, input_.sequence.name,
-                    first_, last_, lost_, skipped_ > 0 ? fmt::format(", {} not taken", skipped_) : "");
-    if (!choices_.empty()) {
-      text += "by the seed: ";
-      for (const SeedChoice& choice : choices_) {
-        json["by_seed"][choice.name] = param_json(choice.value);
-        text += fmt::format("{}{} {}{}{}", &choice == choices_.data() ? "" : ", ", choice.name,
-                            to_text(choice.value), choice.unit.empty() ? "" : " ", choice.unit);
-      }
-      text += "\n";
+    const FollowSummary summary = tally_.summary();
+    if (options_.json) {
+      Json json = follow_json(summary, choices_);
+      if (review_) json["review_frames"] = review_->frames();
+      if (input_.is_stream)
+        print_now(json_text(json) + "\n");
+      else
+        print_json(json);
+      return;
     }
-    add_speed(json, text);
-    if (input_.sequence.has_truth() && !trace_.rows.empty()) add_score(json, text);
-    if (masks_compared_ > 0) {
-      json["mean_mask_overlap"] = mask_overlap_ / masks_compared_;
-      text += fmt::format("mask overlap {:.3f} (mean) over {} frames with a true mask\n",
-                          mask_overlap_ / masks_compared_, masks_compared_);
-    }
-    if (review_) {
-      json["review_frames"] = review_->frames();
+    std::string text = summary_text(summary, options_.files.tracker, input_.sequence.name, choices_);
+    if (review_)
       text += fmt::format("{} frames to look at in {}\n", review_->frames(), options_.files.review);
-    }
-    if (options_.json && input_.is_stream)
-      print_now(json_text(json) + "\n");
-    else if (options_.json)
-      print_json(json);
-    else if (prints_rows_)
+    if (prints_rows_)
       note_text(text);
     else
       print_text(text);
@@ -165,31 +173,25 @@ class Follower {
  private:
   void take(TraceRow row, const Frame* frame, Tracker& tracker) {
     add_position(input_.sequence, row);
-    if (frames_ == 0) {
+    if (tally_.frames() == 0) {
       choices_ = tracker.choices();
       begin(row);
     }
+    tally_.take(row);
     if (review_) review_->put(row);
-    if (frame != nullptr && row.event == Event::none) compare_masks(row, *frame, tracker);
-    ++frames_;
-    last_ = row.frame;
-    lost_ += row.present ? 0 : 1;
-    skipped_ += row.event == Event::skip ? 1 : 0;
-    if (row.event == Event::none) {
-      ++steps_;
-      step_ms_ += *row.step_ms;
+    if (frame != nullptr && row.event == Event::none) {
+      const ImageView<const Byte> mask = tracker.mask();
+      if (mask.rows == frame->rgb.rows && mask.cols == frame->rgb.cols) tally_.compare(row, mask);
     }
     if (frame != nullptr) pictures_.take(*frame, row, tracker);
     if (file_) file_->put(row);
     if (prints_rows_)
       print_now(options_.json ? json_text(row_json(row)) + "\n" : trace_row_text(row, columns_));
-    // A stream may go on for days: of it only what is printed is kept.
-    if (!input_.is_stream || input_.sequence.has_truth()) trace_.rows.push_back(row);
-    if (!prints_rows_) line_.show(row.frame + 1, input_.frames->total().value_or(0));
+    else
+      line_.show(row.frame + 1, input_.frames->total().value_or(0));
   }
 
   void begin(const TraceRow& row) {
-    first_ = row.frame;
     columns_ = columns_of(input_.sequence, row.minor_px.has_value());
     const std::string& trace = options_.files.trace;
     const std::string remark = input_.frames->remark();
@@ -202,76 +204,18 @@ class Follower {
       note("started on frame {} from {:.6g},{:.6g},{:.6g},{:.6g}\n", row.frame, box.x, box.y, box.w, box.h);
   }
 
-  // Intersection over union with the true mask, on frames where both are.
-  void compare_masks(const TraceRow& row, const Frame& frame, const Tracker& tracker) {
-    const ImageView<const Byte> mask = tracker.mask();
-    const TruthRow* const truth = input_.sequence.truth.find(row.frame);
-    if (mask.empty() || input_.sequence.masks.empty() || truth == nullptr || !truth->present ||
-        mask.rows != frame.rgb.rows || mask.cols != frame.rgb.cols)
-      return;
-    const Image<Byte> right =
-        read_mask(input_.sequence.folder / numbered_name(input_.sequence.masks, row.frame));
-    if (row.present) mask_overlap_ += overlap(runs_of(mask), runs_of(right.view()));
-    ++masks_compared_;
-  }
-
-  static void print_now(const std::string& text) {
-    print_text(text);
-    flush_output();
-  }
-
-  void add_speed(Json& json, std::string& text) const {
-    const double mean_ms = steps_ > 0 ? step_ms_ / steps_ : 0;
-    const Figure per_s = mean_ms > 0 ? Figure(1000 / mean_ms) : Figure();
-    if (trace_.rows.empty()) {
-      json["step_ms_mean"] = steps_ > 0 ? Json(mean_ms) : Json();
-      text += fmt::format("step {} ms (mean), {} frames/s\n",
-                          number(steps_ > 0 ? Figure(mean_ms) : Figure(), 3), number(per_s, 0));
-    } else {
-      const Speed speed =
-          summarise_speed(step_times(trace_.rows, first_).step_ms, trace_.rows.front().step_ms);
-      json["step_ms_p50"] = figure_json(speed.step_ms_p50);
-      text +=
-          fmt::format("step {} ms (median), {} frames/s\n", number(speed.step_ms_p50, 3), number(per_s, 0));
-    }
-    json["frames_per_s"] = figure_json(per_s);
-  }
-
-  void add_score(Json& json, std::string& text) const {
-    const RunScore score = score_run(input_.sequence.truth, trace_, {{}, last_});
-    json["success_area"] = figure_json(score.success_area);
-    json["absence_rate"] = figure_json(score.absence_rate);
-    if (score.position_frames > 0) json["position_error_median"] = figure_json(score.position_error_median);
-    text += fmt::format("success area {} over {} present frames; absence told on {} of {} absent frames\n",
-                        number(score.success_area, 3), score.present_frames,
-                        score.absence_rate ? std::lround(*score.absence_rate * score.absent_frames) : 0,
-                        score.absent_frames);
-    if (score.position_frames > 0)
-      text += fmt::format("position off by {} of the range (median) over {} frames\n",
-                          number(score.position_error_median, 4), score.position_frames);
-  }
-
   const Options& options_;
   const Interruption& interruption_;
   Input input_;
   FollowOptions follow_;
+  bool prints_rows_;
   FollowPictures pictures_;
   std::unique_ptr<TraceFile> file_;
   ProgressLine line_;
-  bool prints_rows_ = false;
-  Trace trace_;
   TraceColumns columns_;
   std::optional<ReviewFile> review_;
   std::vector<SeedChoice> choices_;
-  double mask_overlap_ = 0;
-  int masks_compared_ = 0;
-  int frames_ = 0;
-  int first_ = 0;
-  int last_ = 0;
-  int lost_ = 0;
-  int skipped_ = 0;
-  int steps_ = 0;
-  double step_ms_ = 0;
+  FollowTally tally_;
 };
 
 // Where the target is, as lines on standard input say. Those of a stream may correct it later on; of frames that wait for
