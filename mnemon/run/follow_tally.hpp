@@ -38,6 +38,7 @@ class FollowTally {
 
   /// Compares a tracker's mask of the row's frame with the true one, where there is one. A target that is told to be absent
   /// overlaps nothing.
+  /// \param row   What the tracker answered on the frame.
   /// \param mask  As large as the frame, or empty.
   /// \throws DataError  where the true mask is damaged.
   void compare(const TraceRow& row, ImageView<const Byte> mask);
