@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/study/follow_json.hpp>
 
+#include <nlohmann/json.hpp>
+
 #include <mnemon/study/score_record.hpp>
 
 namespace mnemon {
