@@ -73,7 +73,7 @@ Estimate Fusion::do_seed(const Frame& frame, const Region& region, const Box& bo
     if (params_.refit && std::holds_alternative<Box>(region)) refitted = by_mask.box.box;
   }
   if (has_filter_) (void)filter_.seed(frame, refitted);
-  by_filter_.since = by_mask_.since = SinceAgreed(box);
+  by_filter_ = by_mask_ = {.answer = estimate, .evidence = {}, .since = SinceAgreed(box)};
   return estimate;
 }
 
