@@ -101,7 +101,9 @@ void run(const Options& options) {
   if (!options.cluster.empty()) run_on_cluster(options.out, words_of_shard(options), options.slurm);
   RunSummary summary;
   if (options.cluster.empty()) summary = run_with_progress(plan, catalogue, options.out, options.jobs);
-  const Study study = read_study(options.out, {.labels = {}, .pictures = false});
+  const Study study =
+      read_study(options.out,
+                 {.labels = {}, .pictures = false, .runs = options.json ? RunParts::all : RunParts::figures});
   if (!options.cluster.empty()) {
     summary.made = static_cast<int>(study.runs.size());
     summary.failed = static_cast<int>(

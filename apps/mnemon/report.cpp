@@ -45,7 +45,9 @@ PaperForm paper_form(const Options& options) {
 
 void run(const Options& options) {
   const Interruption interruption;
-  const Study study = selected(read_study(options.folder), selection_of(options));
+  const StudyParts parts{
+      .labels = {}, .pictures = true, .runs = options.json ? RunParts::all : RunParts::figures};
+  const Study study = selected(read_study(options.folder, parts), selection_of(options));
   const Pairs pairs = options.pairs ? Pairs::listed : Pairs::left_out;
   if (options.text) {
     print("{}\n\n{}", study.title, study_text(Results(study), pairs));

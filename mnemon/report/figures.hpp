@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 #include <filesystem>
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -59,5 +60,10 @@ struct FigureForm {
 /// \throws Error  where gnuplot is not installed or fails; DataError  where writing fails.
 void draw_figures(const std::vector<ReportFigure>& figures, const std::filesystem::path& folder,
                   FigureForm form = {});
+
+/// The same of figures that come one after the other, so that none is held.
+/// \param visit  Gives each of them to the function that it is given.
+void draw_figures(const std::function<void(const std::function<void(const ReportFigure&)>&)>& visit,
+                  const std::filesystem::path& folder, FigureForm form = {});
 
 }  // namespace mnemon

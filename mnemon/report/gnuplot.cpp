@@ -4,6 +4,7 @@
 #include <array>
 #include <cctype>
 #include <cmath>
+#include <fstream>
 #include <string>
 #include <string_view>
 #include <system_error>
@@ -243,19 +244,31 @@ void check_ending(const std::filesystem::path& file, std::string_view ending) {
 
 void draw_figures(const std::vector<ReportFigure>& figures, const std::filesystem::path& folder,
                   FigureForm form) {
+  draw_figures([&](const auto& use) { std::ranges::for_each(figures, use); }, folder, form);
+}
+
+void draw_figures(const std::function<void(const std::function<void(const ReportFigure&)>&)>& visit,
+                  const std::filesystem::path& folder, FigureForm form) {
   const ScratchFolder scratch(folder);
-  std::string script;
-  for (const ReportFigure& figure : figures) script += figure_script(figure, form);
-  write_file(scratch.path() / kScript, script);
+  const std::filesystem::path script = scratch.path() / kScript;
+  std::vector<std::string> drawn;
+  {
+    std::ofstream out(script, std::ios::binary);
+    visit([&](const ReportFigure& figure) {
+      out << figure_script(figure, form);
+      drawn.push_back(figure.name);
+    });
+    if (!out.flush()) throw DataError({script}, "cannot be written; is the disk full?");
+  }
   run_gnuplot(scratch.path());
   std::vector<std::string> names{kScript};
-  for (const ReportFigure& figure : figures) {
-    check_ending(scratch.path() / (figure.name + ".svg"), "</svg>");
-    check_ending(scratch.path() / (figure.name + ".png"), "IEND");
-    names.insert(names.end(), {figure.name + ".svg", figure.name + ".png"});
+  for (const std::string& name : drawn) {
+    check_ending(scratch.path() / (name + ".svg"), "</svg>");
+    check_ending(scratch.path() / (name + ".png"), "IEND");
+    names.insert(names.end(), {name + ".svg", name + ".png"});
     if (!form.has_pdf) continue;
-    check_ending(scratch.path() / (figure.name + ".pdf"), "%%EOF");
-    names.push_back(figure.name + ".pdf");
+    check_ending(scratch.path() / (name + ".pdf"), "%%EOF");
+    names.push_back(name + ".pdf");
   }
   for (const std::string& name : names) move_file(scratch.path() / name, folder / name);
 }

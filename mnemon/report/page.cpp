@@ -1,14 +1,19 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/report/page.hpp>
 
+#include <algorithm>
 #include <array>
+#include <fstream>
+#include <sstream>
 #include <string_view>
+#include <utility>
 
 #include <fmt/format.h>
 #include <kainjow/mustache.hpp>
 #include <nlohmann/json.hpp>
 
 #include <mnemon/base/base64.hpp>
+#include <mnemon/base/error.hpp>
 #include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
 #include <mnemon/media/picture_file.hpp>
@@ -74,24 +79,57 @@ Json import_map() {
 std::size_t picture_bytes(const Study& study) {
   std::size_t bytes = 0;
   for (const StudySequence& sequence : study.sequences)
-    for (const StudyPicture& picture : sequence.pictures) bytes += picture.jpeg.size();
+    for (const StudyPicture& picture : study.pictures_of(sequence)) bytes += picture.jpeg.size();
   for (const StudyRun& run : study.runs) {
-    for (const StudyCrop& crop : run.crops) bytes += crop.jpeg.size();
-    for (const StudyStage& stage : run.stages) bytes += stage.jpeg.size();
+    const RunMoments moments = study.moments_of(run);
+    for (const StudyCrop& crop : moments.crops) bytes += crop.jpeg.size();
+    for (const StudyStage& stage : moments.stages) bytes += stage.jpeg.size();
   }
   return bytes;
 }
 
-std::string render(const Study& study, const Json& shown) {
-  using kainjow::mustache::data;
-  kainjow::mustache::mustache page{std::string(page_template)};
-  data values;
-  values.set("title", study.title);
+// Writes the page's data, sequences and runs one after the other: together they take much memory.
+void write_data(const Json& shown, const Results& results, const PlacePicture& place, std::ostream& out) {
+  char before = '{';
+  for (const auto& [key, value] : shown.items())
+    out << std::exchange(before, ',') << json_text(Json(key)) << ":" << script_safe(json_text(value));
+  out << ",\"sequences\":{";
+  before = ' ';
+  visit_sequence_data(results, place, [&](int sequence, const Json& data) {
+    out << std::exchange(before, ',') << '"' << sequence << "\":" << script_safe(json_text(data));
+  });
+  out << "},\"runs\":[";
+  before = ' ';
+  visit_run_data(results, place, [&](const Json& data) {
+    out << std::exchange(before, ',') << script_safe(json_text(data));
+  });
+  out << "]}";
+}
+
+void write_page(const Json& shown, const Results& results, const PlacePicture& place, std::ostream& out) {
+  constexpr std::string_view kData = "{{{data}}}";
+  const std::size_t at = page_template.find(kData);
+  kainjow::mustache::data values;
+  values.set("title", results.study().title);
   values.set("style", std::string(page_style));
   values.set("chart_library", std::string(chart_library));
   values.set("imports", script_safe(json_text(import_map())));
-  values.set("data", script_safe(json_text(shown)));
-  return plain_text(page.render(values));
+  const auto rendered = [&values](std::string_view part) {
+    return plain_text(kainjow::mustache::mustache{std::string(part)}.render(values));
+  };
+  out << rendered(page_template.substr(0, at));
+  write_data(shown, results, place, out);
+  out << rendered(page_template.substr(at + kData.size()));
+}
+
+void write_page_file(const Json& shown, const Results& results, const PlacePicture& place,
+                     const fs::path& file) {
+  NewFile made(file);
+  std::ofstream out(made.path(), std::ios::binary);
+  write_page(shown, results, place, out);
+  out.close();
+  if (!out) throw DataError({file}, "cannot be written; is the disk full?");
+  made.finish();
 }
 
 // A file's name as part of an address: what `file_name_of` leaves in a name are percent signs alone.
@@ -109,7 +147,9 @@ std::string embedded(const std::string&, const std::string& jpeg) {
 
 std::string page_html(const Study& study) {
   const Results results(study);
-  return render(study, report_data(results, answered_questions(results), embedded));
+  std::ostringstream page;
+  write_page(report_data(results, answered_questions(results)), results, embedded, page);
+  return std::move(page).str();
 }
 
 fs::path write_report(const Study& study, const fs::path& study_folder) {
@@ -120,15 +160,15 @@ fs::path write_report(const Study& study, const fs::path& study_folder) {
   const std::vector<Answered> answers = answered_questions(results);
   if (picture_bytes(study) <= kMostInPage) {
     fs::remove_all(folder / kPictureFolder);
-    write_file(page, render(study, report_data(results, answers, embedded)));
+    write_page_file(report_data(results, answers), results, embedded, page);
   } else {
     const auto beside = [&](const std::string& name, const std::string& jpeg) {
       write_file(folder / kPictureFolder / name, jpeg);
       return fmt::format("{}/{}", kPictureFolder, address_of(name));
     };
-    Json shown = report_data(results, answers, beside);
+    Json shown = report_data(results, answers);
     shown["pictures_beside"] = true;
-    write_file(page, render(study, shown));
+    write_page_file(shown, results, beside, page);
   }
   if (!results.protocols().empty())
     for (const int sequence : results.sequences()) {
@@ -136,9 +176,12 @@ fs::path write_report(const Study& study, const fs::path& study_folder) {
       const std::string name = "strip-" + file_name_of(study.sequences[sequence].name) + ".png";
       if (!pictures.empty()) write_png(figures / name, contact_sheet(pictures).view());
     }
-  std::vector<ReportFigure> drawn = figures_of(answers);
-  for (ReportFigure& figure : overlap_figures(results)) drawn.push_back(std::move(figure));
-  draw_figures(drawn, figures);
+  draw_figures(
+      [&](const auto& use) {
+        std::ranges::for_each(figures_of(answers), use);
+        visit_overlap_figures(results, use);
+      },
+      figures);
   return page;
 }
 

@@ -134,29 +134,31 @@ std::string picture_name(const Study& study, const StudyRun& run, int frame, std
 Json run_data(const Results& results, const StudyRun& run, const PlacePicture& place) {
   const Study& study = results.study();
   const StudySequence& sequence = study.sequences[run.sequence];
+  const Trace trace = study.trace_of(run);
   PackedFrames packed(sequence.frames);
   std::string overlaps(static_cast<std::size_t>(sequence.frames), static_cast<char>(kNoShare));
   std::string confidences = overlaps;
   // States of a run: 0 nothing known, 1 it claims nothing, 2 it claims the target.
-  for (const TraceRow& row : run.trace.rows) {
+  for (const TraceRow& row : trace.rows) {
     if (row.frame < 0 || row.frame >= sequence.frames) continue;
     packed.set_state(row.frame, is_found(row) ? 2 : 1);
     if (is_found(row)) packed.set_box(row.frame, row.box);
     confidences[static_cast<std::size_t>(row.frame)] = static_cast<char>(share_byte(row.confidence));
   }
-  for (const FrameScore& frame : score_frames(sequence.truth, run.trace).frames)
+  for (const FrameScore& frame : score_frames(sequence.truth, trace).frames)
     if (frame.present && frame.frame >= 0 && frame.frame < sequence.frames)
       overlaps[static_cast<std::size_t>(frame.frame)] = static_cast<char>(share_byte(frame.overlap));
   Json json{{"tracker", run.tracker},    {"sequence", run.sequence},     {"boxes", packed.boxes()},
             {"states", packed.states()}, {"overlaps", base64(overlaps)}, {"confidences", base64(confidences)},
             {"troubles", Json::array()}, {"crops", Json::array()},       {"stages", Json::array()}};
+  const RunMoments moments = study.moments_of(run);
   for (const TroubleRow& row : run.troubles) json["troubles"].push_back(trouble_json(sequence, row));
-  for (const StudyCrop& crop : run.crops)
+  for (const StudyCrop& crop : moments.crops)
     json["crops"].push_back({{"frame", crop.frame},
                              {"window", {crop.window.x, crop.window.y, crop.window.w, crop.window.h}},
                              {"src", place(picture_name(study, run, crop.frame, "crop"), crop.jpeg)}});
   int number = 0;
-  for (const StudyStage& stage : run.stages)
+  for (const StudyStage& stage : moments.stages)
     json["stages"].push_back(
         {{"frame", stage.frame},
          {"name", stage.name},
@@ -167,7 +169,7 @@ Json run_data(const Results& results, const StudyRun& run, const PlacePicture& p
   return json;
 }
 
-Json sequence_data(const StudySequence& sequence, const PlacePicture& place) {
+Json sequence_data(const Study& study, const StudySequence& sequence, const PlacePicture& place) {
   Json json{{"name", sequence.name},
             {"title", sequence.title},
             {"facts", fmt::format("{} frames of {} × {} at {:g} Hz; {}", sequence.frames, sequence.size.width,
@@ -180,7 +182,7 @@ Json sequence_data(const StudySequence& sequence, const PlacePicture& place) {
             {"truth", truth_data(sequence)},
             {"others", others_data(sequence)},
             {"pictures", Json::array()}};
-  for (const StudyPicture& picture : sequence.pictures)
+  for (const StudyPicture& picture : study.pictures_of(sequence))
     json["pictures"].push_back(
         {{"frame", picture.frame},
          {"src",
@@ -227,7 +229,7 @@ Json pairs_data(const Results& results, const std::vector<Comparison>& pairs) {
 }
 
 // What is shown of the plan's first protocol alone.
-void add_first_protocol(const Results& results, int protocol, const PlacePicture& place, Json& json) {
+void add_first_protocol(const Results& results, int protocol, Json& json) {
   const std::vector<Comparison> pairs = comparisons(results, protocol);
   json["answer"] = answer_text(results, protocol, pairs);
   json["merit"] = table_data(merit_table(results, protocol, pairs));
@@ -239,17 +241,11 @@ void add_first_protocol(const Results& results, int protocol, const PlacePicture
                               {"choice", choice_text(sweep, results.study())},
                               {"sensitivity", sensitivity_text(sweep)},
                               {"effects", table_data(effect_table(sweep, results.study()))}});
-  for (const int tracker : results.trackers())
-    for (const int sequence : results.sequences()) {
-      const auto& runs = results.runs(tracker, sequence, protocol);
-      if (!runs.empty() && runs.front()->failure.empty())
-        json["runs"].push_back(run_data(results, *runs.front(), place));
-    }
 }
 
 }  // namespace
 
-Json report_data(const Results& results, const std::vector<Answered>& answers, const PlacePicture& place) {
+Json report_data(const Results& results, const std::vector<Answered>& answers) {
   const Study& study = results.study();
   Json json{{"format", "mnemon-report/1"},
             {"title", study.title},
@@ -261,17 +257,13 @@ Json report_data(const Results& results, const std::vector<Answered>& answers, c
             {"protocols", Json::array()},
             {"figures", answers_json(answers)},
             {"trackers", Json::array()},
-            {"sequences", Json::object()},
-            {"runs", Json::array()},
             {"sweeps", Json::array()},
             {"stress", Json::array()},
             {"builds", Json::array()}};
   for (const int tracker : results.trackers()) json["trackers"].push_back(tracker_data(results, tracker));
-  for (const int sequence : results.sequences())
-    json["sequences"][std::to_string(sequence)] = sequence_data(study.sequences[sequence], place);
   for (const int protocol : results.protocols())
     json["protocols"].push_back(protocol_data(results, protocol));
-  if (!results.protocols().empty()) add_first_protocol(results, results.protocols().front(), place, json);
+  if (!results.protocols().empty()) add_first_protocol(results, results.protocols().front(), json);
   for (const StressResult& result : stress_results(study))
     json["stress"].push_back(
         {{"scene", result.scene}, {"knob", result.knob}, {"table", table_data(stress_table(result, study))}});
@@ -279,6 +271,25 @@ Json report_data(const Results& results, const std::vector<Answered>& answers, c
     json["builds"].push_back(fmt::format("Mnemon {} ({}), code {}, on {} with {} cores", build.version,
                                          build.compiler, build.code, build.processor, build.cores));
   return json;
+}
+
+void visit_sequence_data(const Results& results, const PlacePicture& place,
+                         const std::function<void(int, const Json&)>& use) {
+  const Study& study = results.study();
+  for (const int sequence : results.sequences())
+    use(sequence, sequence_data(study, study.sequences[sequence], place));
+}
+
+// The first run of each tracker on each sequence under the plan's first protocol.
+void visit_run_data(const Results& results, const PlacePicture& place,
+                    const std::function<void(const Json&)>& use) {
+  if (results.protocols().empty()) return;
+  const int protocol = results.protocols().front();
+  for (const int tracker : results.trackers())
+    for (const int sequence : results.sequences()) {
+      const auto& runs = results.runs(tracker, sequence, protocol);
+      if (!runs.empty() && runs.front()->failure.empty()) use(run_data(results, *runs.front(), place));
+    }
 }
 
 }  // namespace mnemon

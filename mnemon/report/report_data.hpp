@@ -13,11 +13,22 @@ namespace mnemon {
 /// \param name  Of the picture alone, fit for a file.
 using PlacePicture = std::function<std::string(const std::string& name, const std::string& jpeg)>;
 
-/// All that the page shows, of form `mnemon-report/1`.
+/// All that the page shows, of form `mnemon-report/1`, but for its sequences and runs, which are too much to be held.
 /// \param results  The study.
 /// \param answers  Its answered_questions.
+[[nodiscard]] Json report_data(const Results& results, const std::vector<Answered>& answers);
+
+/// What the page shows of each sequence, one after the other.
+/// \param results  The study.
 /// \param place    Takes each picture.
-[[nodiscard]] Json report_data(const Results& results, const std::vector<Answered>& answers,
-                               const PlacePicture& place);
+/// \param use      Is given each with its place in the study.
+/// \throws DataError  where pictures cannot be read.
+void visit_sequence_data(const Results& results, const PlacePicture& place,
+                         const std::function<void(int sequence, const Json& data)>& use);
+
+/// The same of each run.
+/// \throws DataError  where traces or pictures cannot be read.
+void visit_run_data(const Results& results, const PlacePicture& place,
+                    const std::function<void(const Json& data)>& use);
 
 }  // namespace mnemon

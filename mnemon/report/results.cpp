@@ -164,7 +164,7 @@ Figure Results::value_within(int tracker, int sequence, int protocol, std::strin
   std::vector<double> values;
   for (const StudyRun* run : runs(tracker, sequence, protocol)) {
     if (!run->failure.empty()) continue;
-    const RunScore score = score_run(study_.sequences[sequence].truth, run->trace, options);
+    const RunScore score = score_run(study_.sequences[sequence].truth, study_.trace_of(*run), options);
     if (const Figure figure = scalar_measure(measure).of(score)) values.push_back(*figure);
   }
   return mean(values);
@@ -188,7 +188,7 @@ std::vector<double> Results::step_times(int tracker, int protocol) const {
   for (const int sequence : sequences_)
     for (const StudyRun* run : runs(tracker, sequence, protocol)) {
       if (!run->failure.empty() || !run->timed || !is_timed_here(*run)) continue;
-      const auto times = mnemon::step_times(run->trace.rows, run->score.seed_frame).step_ms;
+      const auto times = mnemon::step_times(study_.trace_of(*run).rows, run->score.seed_frame).step_ms;
       pooled.insert(pooled.end(), times.begin(), times.end());
     }
   return pooled;

@@ -21,7 +21,7 @@ void check_label(const Study& study, const std::string& label) {
 
 }  // namespace
 
-Study selected(const Study& study, const Selection& selection) {
+Study selected(Study study, const Selection& selection) {
   for (const std::string& label : selection.only) check_label(study, label);
   for (const Selection::Renaming& renaming : selection.rename) check_label(study, renaming.label);
   const auto is_shown = [&](const StudyTracker& tracker) {
@@ -29,26 +29,26 @@ Study selected(const Study& study, const Selection& selection) {
     return selection.only.empty() || std::ranges::find(selection.only, entry) != selection.only.end() ||
            std::ranges::find(selection.only, tracker.label) != selection.only.end();
   };
-  Study shown = study;
-  shown.trackers.clear();
   std::vector<int> places(study.trackers.size(), -1);
+  std::vector<StudyTracker> shown;
   for (std::size_t i = 0; i < study.trackers.size(); ++i) {
     if (!is_shown(study.trackers[i])) continue;
-    places[i] = static_cast<int>(shown.trackers.size());
-    shown.trackers.push_back(study.trackers[i]);
+    places[i] = static_cast<int>(shown.size());
+    shown.push_back(study.trackers[i]);
   }
-  std::erase_if(shown.runs, [&](const StudyRun& run) { return places[run.tracker] < 0; });
-  for (StudyRun& run : shown.runs) run.tracker = places[run.tracker];
+  study.trackers = std::move(shown);
+  std::erase_if(study.runs, [&](const StudyRun& run) { return places[run.tracker] < 0; });
+  for (StudyRun& run : study.runs) run.tracker = places[run.tracker];
   for (const Selection::Renaming& renaming : selection.rename)
-    for (StudyTracker& tracker : shown.trackers) {
+    for (StudyTracker& tracker : study.trackers) {
       if (tracker.sweep == renaming.label) tracker.sweep = renaming.shown;
       if (tracker.label == renaming.label) tracker.label = renaming.shown;
     }
   std::set<std::string> labels;
-  for (const StudyTracker& tracker : shown.trackers)
+  for (const StudyTracker& tracker : study.trackers)
     if (!labels.insert(tracker.label).second)
       throw CallError(fmt::format("two trackers would be called '{}'; rename one otherwise", tracker.label));
-  return shown;
+  return study;
 }
 
 Selection::Renaming parse_renaming(const std::string& text) {

@@ -20,7 +20,7 @@ struct Selection {
 
 /// The study as it would be with these trackers alone, under their new labels. Variations of sweeps go with the entry that they vary.
 /// \throws CallError  where there is no tracker of a label, naming the nearest; where two would be shown alike.
-[[nodiscard]] Study selected(const Study& study, const Selection& selection);
+[[nodiscard]] Study selected(Study study, const Selection& selection);
 
 /// A renaming from `LABEL=SHOWN`. A label may itself hold `=`: then the last one counts.
 /// \throws CallError  where a part is missing.

@@ -2,6 +2,7 @@
 #include <mnemon/report/strip.hpp>
 
 #include <algorithm>
+#include <map>
 #include <utility>
 
 #include <fmt/format.h>
@@ -25,12 +26,11 @@ OrientedBox shrunk(const OrientedBox& full, double factor) {
 }
 
 // Draws the boxes. \returns  The trackers that have none.
-std::vector<LegendEntry> draw_trackers(const Results& results, int protocol, int sequence, int frame,
+std::vector<LegendEntry> draw_trackers(const Results& results, const std::map<int, Trace>& traces, int frame,
                                        double factor, Canvas& canvas) {
   std::vector<LegendEntry> lost;
-  for (const int tracker : results.trackers()) {
-    const auto& runs = results.runs(tracker, sequence, protocol);
-    const TraceRow* row = runs.empty() ? nullptr : runs.front()->trace.find(frame);
+  for (const auto& [tracker, trace] : traces) {
+    const TraceRow* row = trace.find(frame);
     if (row == nullptr) continue;
     if (row->present)
       // Not dashed, as truth is.
@@ -43,22 +43,36 @@ std::vector<LegendEntry> draw_trackers(const Results& results, int protocol, int
   return lost;
 }
 
+// Of the first run of each tracker that has one.
+std::map<int, Trace> first_traces(const Results& results, int protocol, int sequence) {
+  std::map<int, Trace> traces;
+  for (const int tracker : results.trackers()) {
+    const auto& runs = results.runs(tracker, sequence, protocol);
+    if (!runs.empty() && runs.front()->failure.empty())
+      traces[tracker] = results.study().trace_of(*runs.front());
+  }
+  return traces;
+}
+
 }  // namespace
 
 std::vector<StripPicture> film_strip(const Results& results, int protocol, int sequence) {
   const StudySequence& shown = results.study().sequences[sequence];
   std::vector<StripPicture> pictures;
-  const std::size_t count = shown.pictures.size();
+  const std::vector<StudyPicture> kept_pictures = results.study().pictures_of(shown);
+  const std::size_t count = kept_pictures.size();
+  if (count == 0) return {};
+  const std::map<int, Trace> traces = first_traces(results, protocol, sequence);
   for (std::size_t i = 0; i < count; ++i) {
     // More pictures than these are for the viewer, which shows one at a time.
     if (i > 0 && i * kMostPictures / count == (i - 1) * kMostPictures / count) continue;
-    const StudyPicture& kept = shown.pictures[i];
+    const StudyPicture& kept = kept_pictures[i];
     const Image<Byte> rgb =
         parse_picture(kept.jpeg, fmt::format("the picture of frame {} in the study", kept.frame));
     const double factor = static_cast<double>(rgb.cols()) / shown.size.width;
     Canvas canvas(rgb.view());
     const TruthRow* truth = shown.truth.find(kept.frame);
-    auto lost = draw_trackers(results, protocol, sequence, kept.frame, factor, canvas);
+    auto lost = draw_trackers(results, traces, kept.frame, factor, canvas);
     if (truth != nullptr && truth->present)
       canvas.outline(shrunk(truth->box, factor), kTruthInk, Stroke::dashed, 1.5);
     const bool absent = truth != nullptr && !truth->present;

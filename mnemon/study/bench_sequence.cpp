@@ -6,6 +6,7 @@
 #include <memory>
 #include <mutex>
 #include <set>
+#include <span>
 #include <utility>
 
 #include <fmt/format.h>
@@ -26,6 +27,7 @@ namespace {
 constexpr int kPictures = 22;  // kept of a sequence, to look at
 constexpr int kPictureWidth = 320;
 constexpr int kPictureQuality = 88;
+constexpr std::size_t kAtOnce = 32;  // sequences whose pictures are held
 
 // Evenly spread frames, and among them one from the middle of each stretch of absence, where there is any.
 std::vector<int> frames_to_show(const Truth& truth, int frames) {
@@ -208,6 +210,18 @@ std::vector<bool> dealt(const Plan& plan, std::size_t generated, int jobs,
   return here;
 }
 
+// Puts sequences into the study, and forgets the pictures, which are large.
+void put_in(std::span<BenchSequence> some, int jobs, StudyWriter& writer) {
+  std::vector<BenchSequence*> fresh;
+  for (BenchSequence& bench : some)
+    if (!writer.has_sequence(bench.study.name, bench.study.fingerprint)) fresh.push_back(&bench);
+  for_each_index(static_cast<int>(fresh.size()), jobs, [&](int i) { describe_or_fail(*fresh[i]); });
+  for (BenchSequence& bench : some) {
+    bench.id = writer.add_sequence(bench.study);
+    bench.study.pictures = {};
+  }
+}
+
 }  // namespace
 
 std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWriter& writer,
@@ -227,11 +241,8 @@ std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWrit
     all.push_back(std::move(generated[i]));
     all.back().place = static_cast<int>(plan.sequences.size() + i);
   }
-  std::vector<BenchSequence*> fresh;
-  for (BenchSequence& bench : all)
-    if (!writer.has_sequence(bench.study.name, bench.study.fingerprint)) fresh.push_back(&bench);
-  for_each_index(static_cast<int>(fresh.size()), jobs, [&](int i) { describe_or_fail(*fresh[i]); });
-  for (BenchSequence& bench : all) bench.id = writer.add_sequence(bench.study);
+  for (std::size_t i = 0; i < all.size(); i += kAtOnce)
+    put_in(std::span(all).subspan(i, std::min(kAtOnce, all.size() - i)), jobs, writer);
   return all;
 }
 

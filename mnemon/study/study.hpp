@@ -4,6 +4,9 @@
 #include <cstdint>
 #include <filesystem>
 #include <functional>
+#include <map>
+#include <memory>
+#include <mutex>
 #include <optional>
 #include <string>
 #include <vector>
@@ -62,6 +65,7 @@ struct StressPoint {
 
 /// A sequence as a study knows it: all that a report needs.
 struct StudySequence {
+  std::int64_t row = 0;                    ///< In the file that it was read from.
   std::string name;                        ///< Unique in the study.
   std::string title;                       ///< In a few words; empty for none.
   std::string path;                        ///< Where it was read from.
@@ -84,6 +88,7 @@ struct StudySequence {
 
 /// One run: a tracker over a sequence under a protocol, from one of its starts.
 struct StudyRun {
+  std::int64_t row = 0;    ///< In the file that it was read from; 0 for one that was just made.
   int tracker = 0;         ///< Place in Study::trackers.
   int sequence = 0;        ///< Place in Study::sequences.
   int protocol = 0;        ///< Place in Study::protocols.
@@ -105,33 +110,86 @@ struct StudyRun {
   bool has_stages = false;  ///< Whether they were to be kept, so that none means that there was no loss.
 };
 
+/// What there is to look at of a run.
+struct RunMoments {
+  std::vector<StudyCrop> crops;    ///< As StudyRun has them.
+  std::vector<StudyStage> stages;  ///< Likewise.
+};
+
+/// A study's file, for what is too much to be held at once. Any thread may ask.
+class StudyFile {
+ public:
+  /// \throws DataError  where there is no such file, or it is no study.
+  explicit StudyFile(const std::filesystem::path& file) : database_(file, Database::Mode::read) {}
+
+  /// What a run's tracker answered. As many as fit into 8 MB are kept once they were read.
+  /// \param row  Of the run.
+  /// \throws DataError  where it cannot be read, or is there no more.
+  [[nodiscard]] Trace trace(std::int64_t row) const;
+  /// What there is to look at of it.
+  /// \throws DataError  where it cannot be read.
+  [[nodiscard]] RunMoments moments(std::int64_t row) const;
+  /// The pictures of a sequence.
+  /// \param row  Of the sequence.
+  /// \throws DataError  where they cannot be read.
+  [[nodiscard]] std::vector<StudyPicture> pictures(std::int64_t row) const;
+
+ private:
+  mutable std::mutex mutex_;
+  mutable Database database_;
+  mutable std::map<std::int64_t, Trace> kept_;
+  mutable std::size_t kept_rows_ = 0;
+};
+
 /// What a study says about its last plan.
 struct Study {
   std::string title;               ///< Above the report.
   std::vector<BuildFacts> builds;  ///< Those that its runs were made by, on the machines they were made on.
-  std::vector<StudyTracker> trackers;    ///< In the plan's order.
-  std::vector<StudySequence> sequences;  ///< Likewise.
-  std::vector<Protocol> protocols;       ///< Likewise.
-  std::vector<StudyRun> runs;            ///< In any order.
-  int missing_runs = 0;                  ///< Planned but not run yet.
+  std::vector<StudyTracker> trackers;          ///< In the plan's order.
+  std::vector<StudySequence> sequences;        ///< Likewise.
+  std::vector<Protocol> protocols;             ///< Likewise.
+  std::vector<StudyRun> runs;                  ///< In any order.
+  int missing_runs = 0;                        ///< Planned but not run yet.
+  std::shared_ptr<const StudyFile> file = {};  ///< Where traces and pictures are, if they are not held.
+
+  /// What a run's tracker answered: held, or read from the file.
+  /// \throws DataError  where it cannot be read.
+  [[nodiscard]] Trace trace_of(const StudyRun& run) const { return file ? file->trace(run.row) : run.trace; }
+  /// What there is to look at of a run, likewise.
+  [[nodiscard]] RunMoments moments_of(const StudyRun& run) const {
+    return file ? file->moments(run.row) : RunMoments{run.crops, run.stages};
+  }
+  /// The pictures of a sequence, likewise.
+  [[nodiscard]] std::vector<StudyPicture> pictures_of(const StudySequence& sequence) const {
+    return file ? file->pictures(sequence.row) : sequence.pictures;
+  }
+};
+
+/// What is held of each run.
+enum class RunParts : std::uint8_t {
+  all,      ///< As it is.
+  figures,  ///< Curves that figures are drawn of, and numbers. Traces and pictures stay in the file: Study::trace_of and its like
+            ///< read them.
+  none,     ///< None is held: each is shown once.
 };
 
 /// Which parts of a study are read, as a large one takes much memory.
 struct StudyParts {
   std::vector<std::string> labels = {};  ///< Only runs of these trackers; empty for all.
-  bool pictures = true;  ///< Whether what is only to be looked at (pictures, crops, stages) is there.
+  bool pictures =
+      true;  ///< Whether what is only to be looked at (pictures, crops, stages) is there, where it is not in the file.
+  RunParts runs = RunParts::all;  ///< What is held of each run.
 };
 
 /// Reads the study in a folder.
 /// \throws DataError  where there is none or it is damaged.
 [[nodiscard]] Study read_study(const std::filesystem::path& folder, const StudyParts& parts = {});
 
-/// Reads a study, showing each run in their order, before all but its scores is forgotten. What is only to be looked at (pictures, crops,
-/// stages) is left out.
-/// \param use  Is given the study, whose runs are those that were shown before, and the run.
+/// Shows each run of a study once, whole but for what is only to be looked at (pictures, crops, stages), and holds none.
+/// \param use  Is given the study without its runs, and the run.
 /// \throws DataError  as read_study does; and what `use` throws.
-Study visit_study(const std::filesystem::path& folder,
-                  const std::function<void(const Study&, const StudyRun&)>& use);
+void visit_study(const std::filesystem::path& folder,
+                 const std::function<void(const Study&, const StudyRun&)>& use);
 
 /// \throws DataError  where the file says that it is of another form.
 void check_study_form(Database& database);

@@ -46,6 +46,7 @@ Truth read_truth_of(Database& database, std::int64_t id) {
     read_mask_at(rows, 11, row.frame, truth.masks);
     truth.rows.push_back(row);
   }
+  truth.rows.shrink_to_fit();
   Statement others = database.prepare(
       "SELECT frame, name, x, y, w, h, angle FROM others WHERE sequence_id = ? ORDER BY frame, rowid");
   for (others.bind(id); others.next();)
@@ -77,6 +78,7 @@ Trace read_trace_of(Database& database, std::int64_t id) {
     read_mask_at(rows, 14, row.frame, trace.masks);
     trace.rows.push_back(row);
   }
+  trace.rows.shrink_to_fit();
   return trace;
 }
 
@@ -86,28 +88,27 @@ void read_rates(Database& database, std::int64_t id, StudyRun& run) {
   for (rates.bind(id); rates.next();) run.rate_areas.push_back({rates.real(0), rates.maybe_real(1)});
 }
 
-void read_moments(Database& database, std::int64_t id, StudyRun& run) {
+RunMoments read_moments(Database& database, std::int64_t id) {
+  RunMoments moments;
   Statement crops =
       database.prepare("SELECT frame, x, y, w, h, jpeg FROM crops WHERE run_id = ? ORDER BY frame");
   for (crops.bind(id); crops.next();)
-    run.crops.push_back({static_cast<int>(crops.whole(0)),
-                         {crops.real(1), crops.real(2), crops.real(3), crops.real(4)},
-                         crops.text(5)});
+    moments.crops.push_back({static_cast<int>(crops.whole(0)),
+                             {crops.real(1), crops.real(2), crops.real(3), crops.real(4)},
+                             crops.text(5)});
   Statement stages = database.prepare(
       "SELECT frame, name, low, high, jpeg FROM stages WHERE run_id = ? ORDER BY frame, rowid");
   for (stages.bind(id); stages.next();)
-    run.stages.push_back(
+    moments.stages.push_back(
         {static_cast<int>(stages.whole(0)), stages.text(1), stages.real(2), stages.real(3), stages.text(4)});
+  return moments;
 }
-
-// What is kept of each run.
-enum class Keep { scores, all };
 
 // How a study is read.
 struct Reading {
   StudyParts parts;
-  Keep keep = Keep::all;
   std::function<void(const Study&, const StudyRun&)> use;  // may be empty
+  [[nodiscard]] bool holds_pictures() const { return parts.pictures && parts.runs == RunParts::all; }
 };
 
 void read_tags(Database& database, std::int64_t id, StudySequence& sequence) {
@@ -126,11 +127,13 @@ void read_tags(Database& database, std::int64_t id, StudySequence& sequence) {
   for (sets.bind(id); sets.next();) sequence.sets.push_back(sets.text(0));
 }
 
-void read_pictures(Database& database, std::int64_t id, StudySequence& sequence) {
+std::vector<StudyPicture> read_pictures(Database& database, std::int64_t id) {
+  std::vector<StudyPicture> all;
   Statement pictures =
       database.prepare("SELECT frame, jpeg FROM pictures WHERE sequence_id = ? ORDER BY frame");
   for (pictures.bind(id); pictures.next();)
-    sequence.pictures.push_back({static_cast<int>(pictures.whole(0)), pictures.text(1)});
+    all.push_back({static_cast<int>(pictures.whole(0)), pictures.text(1)});
+  return all;
 }
 
 Places read_sequences(Database& database, bool with_pictures, Study& study) {
@@ -142,6 +145,7 @@ Places read_sequences(Database& database, bool with_pictures, Study& study) {
       "ORDER BY place");
   while (rows.next()) {
     StudySequence sequence;
+    sequence.row = rows.whole(0);
     sequence.name = rows.text(1);
     sequence.title = rows.text(2);
     sequence.path = rows.text(3);
@@ -151,10 +155,10 @@ Places read_sequences(Database& database, bool with_pictures, Study& study) {
     sequence.rate_hz = rows.real(8);
     if (!rows.text(9).empty())
       sequence.stress = {rows.text(9), rows.text(10), rows.real(11), static_cast<int>(rows.whole(12))};
-    sequence.truth = read_truth_of(database, rows.whole(0));
-    read_tags(database, rows.whole(0), sequence);
-    if (with_pictures) read_pictures(database, rows.whole(0), sequence);
-    places[rows.whole(0)] = static_cast<int>(study.sequences.size());
+    sequence.truth = read_truth_of(database, sequence.row);
+    read_tags(database, sequence.row, sequence);
+    if (with_pictures) sequence.pictures = read_pictures(database, sequence.row);
+    places[sequence.row] = static_cast<int>(study.sequences.size());
     study.sequences.push_back(std::move(sequence));
   }
   return places;
@@ -208,12 +212,10 @@ int place_of_build(Study& study, const BuildFacts& build) {
   return static_cast<int>(place);
 }
 
-// What is left of a run of which only the scores are wanted.
-void keep_scores(StudyRun& run) {
+// Leaves out what no figure is drawn of.
+void keep_figures(StudyRun& run) {
   run.trace = {};
-  run.troubles = {};
-  for (auto* curve : {&run.score.overlap_curve, &run.score.centre_curve, &run.score.relative_centre_curve})
-    *curve = {};
+  run.score.relative_centre_curve = {};
   run.score.hold_curve = {};
   run.score.survival = {};
 }
@@ -240,8 +242,8 @@ class RunsTaken {
     });
     for (StudyRun& run : taken_) {
       if (reading_.use) reading_.use(study_, run);
-      if (reading_.keep == Keep::scores) keep_scores(run);
-      study_.runs.push_back(std::move(run));
+      if (reading_.parts.runs == RunParts::figures) keep_figures(run);
+      if (reading_.parts.runs != RunParts::none) study_.runs.push_back(std::move(run));
     }
     taken_.clear();
   }
@@ -266,6 +268,7 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
   for (; rows.next(); --study.missing_runs) {
     if (!labels.empty() && std::ranges::find(labels, rows.text(1)) == labels.end()) continue;
     StudyRun run;
+    run.row = rows.whole(0);
     run.tracker = place_of(trackers, rows.text(1), database);
     run.sequence = place_of(sequences, rows.whole(2), database);
     run.protocol = place_of(protocols, rows.whole(3), database);
@@ -278,9 +281,13 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
     run.told_ms = rows.maybe_real(15);
     run.peak_bytes = rows.maybe_real(16);
     run.has_stages = rows.whole(17) != 0;
-    run.trace = read_trace_of(database, rows.whole(0));
-    read_rates(database, rows.whole(0), run);
-    if (reading.parts.pictures) read_moments(database, rows.whole(0), run);
+    run.trace = read_trace_of(database, run.row);
+    read_rates(database, run.row, run);
+    if (reading.holds_pictures()) {
+      RunMoments moments = read_moments(database, run.row);
+      run.crops = std::move(moments.crops);
+      run.stages = std::move(moments.stages);
+    }
     run.build = place_of_build(study, {rows.text(10), rows.text(11), rows.text(12), rows.text(13),
                                        static_cast<int>(rows.whole(14)), rows.text(18)});
     taken.take(std::move(run));
@@ -301,6 +308,32 @@ Json told_by_process(const StudyTracker& tracker, const char* key) {
 }
 
 }  // namespace
+
+Trace StudyFile::trace(std::int64_t row) const {
+  constexpr std::size_t kMostKept = 8'000'000 / sizeof(TraceRow);
+  const std::scoped_lock lock(mutex_);
+  if (const auto at = kept_.find(row); at != kept_.end()) return at->second;
+  Trace trace = read_trace_of(database_, row);
+  if (trace.rows.empty())
+    throw DataError({database_.file()},
+                    "a run in it went while it was read; do this again when nothing writes to it");
+  // Those that came first stay: figures go through all runs in the same order, one after the other.
+  if (trace.masks.empty() && kept_rows_ + trace.rows.size() <= kMostKept) {
+    kept_rows_ += trace.rows.size();
+    kept_.emplace(row, trace);
+  }
+  return trace;
+}
+
+RunMoments StudyFile::moments(std::int64_t row) const {
+  const std::scoped_lock lock(mutex_);
+  return read_moments(database_, row);
+}
+
+std::vector<StudyPicture> StudyFile::pictures(std::int64_t row) const {
+  const std::scoped_lock lock(mutex_);
+  return read_pictures(database_, row);
+}
 
 double StudyTracker::model_bytes() const {
   const Json bytes = told_by_process(*this, "model_bytes");
@@ -333,25 +366,27 @@ Study read(const std::filesystem::path& folder, const Reading& reading) {
   Study study;
   Statement title = database.prepare("SELECT value FROM facts WHERE key = 'title'");
   if (title.next()) study.title = title.text(0);
-  const Places sequences = read_sequences(database, reading.parts.pictures, study);
+  const Places sequences = read_sequences(database, reading.holds_pictures(), study);
   const std::map<std::string, int> trackers = read_trackers(database, study);
   const Places protocols = read_protocols(database, study);
   Statement planned = database.prepare("SELECT count(*) FROM planned");
   planned.next();
   study.missing_runs = static_cast<int>(planned.whole(0));  // less those that are there
+  if (reading.parts.runs != RunParts::none) study.runs.reserve(study.missing_runs);
   read_runs(database, trackers, sequences, protocols, reading, study);
+  if (reading.parts.runs == RunParts::figures) study.file = std::make_shared<StudyFile>(folder / kStudyFile);
   return study;
 }
 
 }  // namespace
 
 Study read_study(const std::filesystem::path& folder, const StudyParts& parts) {
-  return read(folder, {parts, Keep::all, {}});
+  return read(folder, {parts, {}});
 }
 
-Study visit_study(const std::filesystem::path& folder,
-                  const std::function<void(const Study&, const StudyRun&)>& use) {
-  return read(folder, {{.labels = {}, .pictures = false}, Keep::scores, use});
+void visit_study(const std::filesystem::path& folder,
+                 const std::function<void(const Study&, const StudyRun&)>& use) {
+  (void)read(folder, {{.labels = {}, .pictures = false, .runs = RunParts::none}, use});
 }
 
 }  // namespace mnemon

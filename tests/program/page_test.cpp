@@ -9,6 +9,7 @@
 #include <nlohmann/json.hpp>
 
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/report/page.hpp>
 #include <mnemon/report/results.hpp>
 
 #include "support/messages.hpp"
@@ -160,6 +161,9 @@ class Export {
 };
 
 }  // namespace
+
+// The program leaves traces in the study's file, and writes runs one after the other.
+TEST(Page, IsThatOfAStudyHeldWhole) { EXPECT_TRUE(page_html(read_study(kStudy)) == read_file(kPage)); }
 
 TEST(Page, DrawsEveryChartWithoutAMessageOrARequest) {
   const std::string said = probed(R"(

@@ -174,7 +174,7 @@ TEST(FigureList, NamesEveryFigureOnce) {
   const Study study = made_study({{0, 1}, {4, 2}});
   std::set<std::string> names;
   std::vector<ReportFigure> figures = figures_of(answered_questions(Results(study)));
-  for (ReportFigure& figure : overlap_figures(Results(study))) figures.push_back(std::move(figure));
+  visit_overlap_figures(Results(study), [&](const ReportFigure& one) { figures.push_back(one); });
   for (const ReportFigure& figure : figures) EXPECT_TRUE(names.insert(figure.name).second) << figure.name;
   for (const char* name : {"accuracy-speed", "success", "centre", "tags", "confidence", "jitter", "lag",
                            "overlap-lost", "covered", "wear", "step-time", "overlap-s0"})

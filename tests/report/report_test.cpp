@@ -167,7 +167,9 @@ TEST(Figures, AreTheCurvesOfTheScores) {
 
 TEST(Figures, ShadeTheAbsentFrames) {
   const Study study = small_study();
-  const ReportFigure figure = overlap_figures(Results(study))[0];
+  std::vector<ReportFigure> figures;
+  visit_overlap_figures(Results(study), [&](const ReportFigure& one) { figures.push_back(one); });
+  const ReportFigure& figure = figures.at(0);
   ASSERT_EQ(figure.shaded.size(), 1U);
   EXPECT_EQ(figure.shaded[0].from, 7.5);
   EXPECT_EQ(figure.shaded[0].to, 11.5);

@@ -17,8 +17,8 @@ struct Bin {
   double frames = 0;
 };
 
-void count(const StudySequence& sequence, const StudyRun& run, std::array<Bin, kBins>& bins) {
-  for (const FrameScore& frame : score_frames(sequence.truth, run.trace).frames) {
+void count(const StudySequence& sequence, const Trace& trace, std::array<Bin, kBins>& bins) {
+  for (const FrameScore& frame : score_frames(sequence.truth, trace).frames) {
     if (!frame.found) continue;
     Bin& bin = bins[std::clamp(static_cast<int>(frame.confidence * kBins), 0, kBins - 1)];
     bin.confidence += frame.confidence;
@@ -40,7 +40,8 @@ std::vector<ReportFigure> confidence_figures(const Results& results) {
     std::array<Bin, kBins> bins;
     for (const int sequence : results.sequences())
       for (const StudyRun* run : results.runs(tracker, sequence, protocol))
-        if (run->failure.empty()) count(results.study().sequences[sequence], *run, bins);
+        if (run->failure.empty())
+          count(results.study().sequences[sequence], results.study().trace_of(*run), bins);
     FigureSeries series = series_of(results, tracker);
     for (const Bin& bin : bins)
       if (bin.frames >= kFewestFrames) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <functional>
 #include <span>
 #include <string_view>
 #include <vector>
@@ -61,7 +62,8 @@ struct Answered {
 [[nodiscard]] std::vector<ReportFigure> memory_figures(const Results& results);
 /// Success area as a difficulty grows.
 [[nodiscard]] std::vector<ReportFigure> stress_figures(const Results& results);
-/// Overlap frame by frame of the first run of each tracker, one a sequence, absent frames shaded.
-[[nodiscard]] std::vector<ReportFigure> overlap_figures(const Results& results);
+/// Overlap frame by frame of the first run of each tracker, absent frames shaded: one figure a sequence, each forgotten
+/// when the next one comes.
+void visit_overlap_figures(const Results& results, const std::function<void(const ReportFigure&)>& use);
 
 }  // namespace mnemon

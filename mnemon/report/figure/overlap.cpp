@@ -20,9 +20,8 @@ std::vector<FigureBand> absences(const Truth& truth) {
 
 }  // namespace
 
-std::vector<ReportFigure> overlap_figures(const Results& results) {
-  std::vector<ReportFigure> figures;
-  if (results.protocols().empty()) return figures;
+void visit_overlap_figures(const Results& results, const std::function<void(const ReportFigure&)>& use) {
+  if (results.protocols().empty()) return;
   const int protocol = results.protocols().front();
   for (const int sequence : results.sequences()) {
     const StudySequence& shown = results.study().sequences[sequence];
@@ -38,15 +37,15 @@ std::vector<ReportFigure> overlap_figures(const Results& results) {
       const auto& runs = results.runs(tracker, sequence, protocol);
       if (runs.empty() || !runs.front()->failure.empty()) continue;
       FigureSeries line = series_of(results, tracker);
-      for (const FrameScore& frame : score_frames(shown.truth, runs.front()->trace).frames) {
+      for (const FrameScore& frame :
+           score_frames(shown.truth, results.study().trace_of(*runs.front())).frames) {
         line.x.push_back(frame.frame);
         line.y.push_back(or_gap(frame.present ? Figure(frame.overlap) : Figure()));
       }
       figure.lines.push_back(std::move(line));
     }
-    figures.push_back(std::move(figure));
+    use(figure);
   }
-  return figures;
 }
 
 }  // namespace mnemon

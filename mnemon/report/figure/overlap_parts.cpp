@@ -34,9 +34,10 @@ std::vector<ReportFigure> overlap_part_figures(const Results& results) {
   for (std::size_t i = 0; i < trackers.size(); ++i) {
     const auto values =
         over_sequences(results, trackers[i], protocol, kParts.size() + 1,
-                       [](const StudySequence& sequence, const StudyRun& run) {
+                       [&](const StudySequence& sequence, const StudyRun& run) {
+                         const Trace trace = results.study().trace_of(run);
                          const OverlapPartMeans means = mean_overlap_parts(
-                             score_frames(sequence.truth, run.trace).frames, sequence.truth, run.trace);
+                             score_frames(sequence.truth, trace).frames, sequence.truth, trace);
                          return std::vector<Figure>{means.offset, means.size, means.shape, means.covered};
                        });
     for (std::size_t part = 0; part < kParts.size(); ++part) {

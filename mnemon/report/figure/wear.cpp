@@ -24,9 +24,9 @@ std::vector<ReportFigure> wear_figures(const Results& results) {
   for (const int tracker : ranked_trackers(results, protocol)) {
     FigureSeries series = series_of(results, tracker);
     const auto values = over_sequences(
-        results, tracker, protocol, kTenths, [width](const StudySequence& sequence, const StudyRun& run) {
+        results, tracker, protocol, kTenths, [&](const StudySequence& sequence, const StudyRun& run) {
           std::vector<std::vector<double>> overlaps(kTenths);
-          for (const FrameScore& frame : score_frames(sequence.truth, run.trace).frames) {
+          for (const FrameScore& frame : score_frames(sequence.truth, results.study().trace_of(run)).frames) {
             if (!frame.present) continue;
             // The first frame after the seed begins the first bin.
             const auto bin = static_cast<int>((frame.frame - run.score.seed_frame - 1) / width);
