@@ -20,19 +20,15 @@ PictureSearch::PictureSearch(FrameSize size)
       weights_((size.height + step_ - 1) / step_, (size.width + step_ - 1) / step_),
       sums_(weights_.rows(), weights_.cols()) {}
 
-void PictureSearch::start() noexcept { left_out_count_ = 0; }
-
-void PictureSearch::leave_out(Point middle) noexcept { left_out_[left_out_count_++ % kLeftOut] = middle; }
-
-bool PictureSearch::is_left_out(Point middle, double w, double h) const noexcept {
-  for (int i = 0; i < std::min(left_out_count_, kLeftOut); ++i)
-    if (std::abs(left_out_[i].x - middle.x) < 0.5 * w && std::abs(left_out_[i].y - middle.y) < 0.5 * h)
+bool PictureSearch::LeftOut::holds(Point middle, double w, double h) const noexcept {
+  for (int i = 0; i < std::min(count_, kMost); ++i)
+    if (std::abs(places_[i].x - middle.x) < 0.5 * w && std::abs(places_[i].y - middle.y) < 0.5 * h)
       return true;
   return false;
 }
 
-PictureSearch::Place PictureSearch::find(ImageView<const Byte> rgb, const float* table, double w,
-                                         double h) noexcept {
+PictureSearch::Place PictureSearch::find_but(const LeftOut& left_out, ImageView<const Byte> rgb,
+                                             const float* table, double w, double h) noexcept {
   const Box all{0, 0, static_cast<double>(size_.width), static_cast<double>(size_.height)};
   const ImageView<const ColourIndex> colours = colours_.sample(rgb, {all});
   for (int r = 0; r < colours.rows; ++r)
@@ -47,7 +43,7 @@ PictureSearch::Place PictureSearch::find(ImageView<const Byte> rgb, const float*
   };
   constexpr double kNone = -1;
   const auto unless_left_out = [&](int left, int top, double contrast) {
-    return is_left_out(middle_of(left, top), w, h) ? kNone : contrast;
+    return left_out.holds(middle_of(left, top), w, h) ? kNone : contrast;
   };
   const BoxSums::Place best =
       sums_.best_place(cols, rows, sums_.all_places(cols, rows), {0, 0, kNone}, unless_left_out);

@@ -12,7 +12,8 @@ namespace mnemon {
 
 /// Finds the place in a whole picture whose colours weigh most and stand out most from those around it. The picture is
 /// looked at coarsely, at most 16384 of its pixels, so that a search costs the same for any picture; sums over boxes
-/// come from one running sum. Places that were looked at in vain are left out for a while. Allocates nothing once made.
+/// come from one running sum. Places that were looked at in vain are left out for a while. Looking for what is lost and
+/// looking beside what is held leave out places of their own. Allocates nothing once made.
 class PictureSearch {
  public:
   /// Somewhere in the picture.
@@ -25,36 +26,49 @@ class PictureSearch {
   /// For pictures of that size.
   explicit PictureSearch(FrameSize size);
 
-  /// Forgets which places were looked at in vain.
-  void start() noexcept;
+  /// Forgets where what is lost was looked for in vain.
+  void start() noexcept { in_vain_ = {}; }
 
   /// The best place for a box of that size, px; `table` says what each of the 4096 colours weighs, in [0, 1].
-  [[nodiscard]] Place find(ImageView<const Byte> rgb, const float* table, double w, double h) noexcept;
+  [[nodiscard]] Place find(ImageView<const Byte> rgb, const float* table, double w, double h) noexcept {
+    return find_but(in_vain_, rgb, table, w, h);
+  }
 
-  /// The best place beside one, which is then left out as that is.
+  /// Leaves a place and its surroundings out of the next 12 searches for what is lost.
+  void leave_out(Point middle) noexcept { in_vain_.add(middle); }
+
+  /// The best place beside one. Both are left out of the next searches beside one.
   [[nodiscard]] Point find_beside(ImageView<const Byte> rgb, const float* table, Point middle, double w,
                                   double h) noexcept {
-    leave_out(middle);
-    const Point place = find(rgb, table, w, h).middle;
-    leave_out(place);
+    beside_.add(middle);
+    const Point place = find_but(beside_, rgb, table, w, h).middle;
+    beside_.add(place);
     return place;
   }
 
-  /// Leaves a place and its surroundings out of the next 12 searches.
-  void leave_out(Point middle) noexcept;
-
  private:
-  static constexpr int kLeftOut = 12;
+  // The last places that are left out.
+  class LeftOut {
+   public:
+    void add(Point middle) noexcept { places_[count_++ % kMost] = middle; }
+    [[nodiscard]] bool holds(Point middle, double w, double h) const noexcept;
 
-  [[nodiscard]] bool is_left_out(Point middle, double w, double h) const noexcept;
+   private:
+    static constexpr int kMost = 12;
+    std::array<Point, kMost> places_{};
+    int count_ = 0;
+  };
+
+  [[nodiscard]] Place find_but(const LeftOut& left_out, ImageView<const Byte> rgb, const float* table,
+                               double w, double h) noexcept;
 
   FrameSize size_;
   int step_ = 1;  // pixels from one sample to the next
   ColourWindow colours_;
   Image<float> weights_;
   BoxSums sums_;
-  std::array<Point, kLeftOut> left_out_{};
-  int left_out_count_ = 0;
+  LeftOut in_vain_;
+  LeftOut beside_;
 };
 
 }  // namespace mnemon

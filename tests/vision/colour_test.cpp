@@ -196,4 +196,25 @@ TEST(PictureSearch, LeavesOutWhereItWasInVain) {
   EXPECT_EQ(search.find(picture.view(), table.data(), 20, 20).middle, first);
 }
 
+// What is looked for beside the target is not what a lost one is looked for by.
+TEST(PictureSearch, LeavesOutOfEachSearchItsOwnPlacesAlone) {
+  const Box box{20, 20, 20, 20};
+  const Image<Byte> picture = red_on_blue(100, 120, box);
+  std::vector<float> table(kColours);
+  table[colour_index(&picture(25, 25))] = 1;
+  const auto beside = [&](PictureSearch& search) {
+    return search.find_beside(picture.view(), table.data(), {90, 80}, 20, 20);
+  };
+  PictureSearch search({120, 100});
+  PictureSearch untouched({120, 100});
+  const Point first = untouched.find(picture.view(), table.data(), 20, 20).middle;
+  EXPECT_EQ(beside(search), first);
+  EXPECT_EQ(search.find(picture.view(), table.data(), 20, 20).middle, first);
+  search.leave_out(first);
+  const Point second = beside(search);
+  EXPECT_NE(second, first);  // as it was there before
+  (void)beside(untouched);
+  EXPECT_EQ(beside(untouched), second);
+}
+
 }  // namespace mnemon

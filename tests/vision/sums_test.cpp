@@ -70,38 +70,46 @@ TEST(BoxSums, StandOutWhereABoxIsBrighterThanItsFrame) {
   EXPECT_NEAR(sums.contrast(12, 8, 6, 4), -3.0 * 4 / (12 * 8 - 6 * 4), 0.1);
 }
 
-// Every place in turn, whatever is known beforehand.
+// Every place in turn, whatever is known beforehand: in small pictures, in wide ones, and of boxes as large as the picture.
 TEST(BoxSums, FindTheBestOfSomePlaces) {
+  struct Looked {
+    int rows, cols, wide, high;
+  };
   Random random(34);
-  constexpr int kWide = 7;
-  constexpr int kHigh = 4;
-  for (int round = 0; round < 20; ++round) {
-    const Image<float> picture = random_picture(random, 23, 31);
-    BoxSums sums(23, 31);
-    sums.add_up(picture.view());
-    const auto goodness = [round](int left, int top, double contrast) {
-      return (left + top) % 3 == round % 3 ? -1 : contrast - 0.001 * left;
-    };
-    const BoxSums::Places all = sums.all_places(kWide, kHigh);
-    EXPECT_EQ(all.end_left, 31 - kWide + 1);
-    EXPECT_EQ(all.end_top, 23 - kHigh + 1);
-    for (const BoxSums::Places& among : {all, BoxSums::Places{5, 3, 19, 20}, {6, 6, 6, 9}}) {
-      BoxSums::Place best{-1, -1, -0.5};
-      for (int top = among.top; top < among.end_top; ++top)
-        for (int left = among.left; left < among.end_left; ++left) {
-          const double good = goodness(left, top, sums.contrast(left, top, kWide, kHigh));
-          if (good > best.goodness) best = {left, top, good};
-        }
-      const BoxSums::Place found = sums.best_place(kWide, kHigh, among, {-1, -1, -0.5}, goodness);
-      EXPECT_EQ(found.left, best.left);
-      EXPECT_EQ(found.top, best.top);
-      EXPECT_EQ(found.goodness, best.goodness);
-      const BoxSums::Place better =
-          sums.best_place(kWide, kHigh, among, {90, 91, best.goodness + 0.01}, goodness);
-      EXPECT_EQ(better.left, 90) << "nothing is better than what is known";
-      EXPECT_EQ(better.top, 91);
+  for (const Looked& of :
+       {Looked{23, 31, 7, 4}, {40, 170, 9, 5}, {12, 90, 1, 1}, {20, 70, 70, 20}, {20, 70, 66, 3}})
+    for (int round = 0; round < 20; ++round) {
+      Image<float> picture = random_picture(random, of.rows, of.cols);
+      // Where much is the same, ties are many.
+      if (round % 2 == 1)
+        for (float& value : picture.elements()) value = value < 0.9f ? 0 : 1;
+      BoxSums sums(of.rows, of.cols);
+      sums.add_up(picture.view());
+      const auto goodness = [round](int left, int top, double contrast) {
+        return (left + top) % 3 == round % 3 ? -1 : contrast - 0.001 * left;
+      };
+      const BoxSums::Places all = sums.all_places(of.wide, of.high);
+      EXPECT_EQ(all.end_left, of.cols - of.wide + 1);
+      EXPECT_EQ(all.end_top, of.rows - of.high + 1);
+      const BoxSums::Places some{std::min(5, all.end_left), std::min(3, all.end_top),
+                                 std::min(19, all.end_left), all.end_top};
+      for (const BoxSums::Places& among : {all, some, BoxSums::Places{6, 6, 6, 9}}) {
+        BoxSums::Place best{-1, -1, -0.5};
+        for (int top = among.top; top < among.end_top; ++top)
+          for (int left = among.left; left < among.end_left; ++left) {
+            const double good = goodness(left, top, sums.contrast(left, top, of.wide, of.high));
+            if (good > best.goodness) best = {left, top, good};
+          }
+        const BoxSums::Place found = sums.best_place(of.wide, of.high, among, {-1, -1, -0.5}, goodness);
+        EXPECT_EQ(found.left, best.left);
+        EXPECT_EQ(found.top, best.top);
+        EXPECT_EQ(found.goodness, best.goodness);
+        const BoxSums::Place better =
+            sums.best_place(of.wide, of.high, among, {90, 91, best.goodness + 0.01}, goodness);
+        EXPECT_EQ(better.left, 90) << "nothing is better than what is known";
+        EXPECT_EQ(better.top, 91);
+      }
     }
-  }
 }
 
 TEST(FrameMask, ShowsTheCellsAsFarAsTheFrameReaches) {

@@ -80,7 +80,6 @@ void ColourEvidence::start(const Frame& frame, const Region& region, const Box& 
   window_ = BlockWindow(kMostEvidenceSide, kMostEvidenceSide, kMostBlock);
   weights_ = Image<float>(kMostEvidenceSide, kMostEvidenceSide);
   search_ = PictureSearch(frame.size());
-  search_beside_ = PictureSearch(frame.size());
   table_.assign(kColours, 0.0f);
   spare_ = table_;
   colours_ = ColourDistribution();
@@ -262,7 +261,7 @@ std::optional<Point> ColourEvidence::search(const Box& box, bool first) {
 }
 
 std::optional<Point> ColourEvidence::search_beside(const Box& box) {
-  return search_beside_.find_beside(rgb_, table_in_this_light(), centre(box), box.w, box.h);
+  return search_.find_beside(rgb_, table_in_this_light(), centre(box), box.w, box.h);
 }
 
 // What colours weigh as they are in the frame at hand.

@@ -83,7 +83,7 @@ class ColourEvidence {
   std::vector<float> spare_;
   BlockWindow window_;
   Image<float> weights_;
-  PictureSearch search_, search_beside_;
+  PictureSearch search_;
   float level_ = 0.5f;
 };
 

@@ -41,7 +41,6 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   focus_ = LearntFocus(window, rules.focus);
   focus_.keep_to_middle(*features_);
   colour_search_ = PictureSearch(frame.size());
-  search_beside_ = PictureSearch(frame.size());
   colours_ = ColourVote(window.rows(), window.cols(), window.target_share());
   response_ = Image<float>(window.rows(), window.cols());
   features_->take(frame.rgb, window_at(pose_));
@@ -139,7 +138,7 @@ void FilterFollower::search(const Frame& frame, Seen& seen) {
 // What is most like the target in its colours, beside where it should be. Only about the middle of that window, as the
 // target itself may be at its rim.
 FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
-  const Point place = search_beside_.find_beside(frame.rgb, colours_.table(), forecast(),
+  const Point place = colour_search_.find_beside(frame.rgb, colours_.table(), forecast(),
                                                  size_.w(pose_.scale), size_.h(pose_.scale));
   respond(frame, place);
   const Cell middle = window_.middle_cell();

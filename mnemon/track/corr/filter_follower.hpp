@@ -139,7 +139,6 @@ class FilterFollower {
   PoseMeter pose_meter_;
   LossSearch search_;
   PictureSearch colour_search_;
-  PictureSearch search_beside_;
   OrientedBox looked_at_;
   Image<float> response_;  // the filter's, with that by colour where it counts
 };

@@ -14,12 +14,12 @@ class ColourSearch {
  public:
   ColourSearch() = default;
   /// \param size  Of the frames.
-  explicit ColourSearch(FrameSize size) : lost_(size), beside_(size), table_(kColours) {}
+  explicit ColourSearch(FrameSize size) : search_(size), table_(kColours) {}
 
   /// Looks through the picture afresh for what is lost.
-  void start() noexcept { lost_.start(); }
+  void start() noexcept { search_.start(); }
   /// Does not come to that place again soon.
-  void leave_out(Point place) noexcept { lost_.leave_out(place); }
+  void leave_out(Point place) noexcept { search_.leave_out(place); }
 
   /// Where something of the colours and of that size is most likely, px.
   /// \param frame    That is looked through.
@@ -29,19 +29,18 @@ class ColourSearch {
   [[nodiscard]] Point find(const Frame& frame, const LightChange& light, const ColourModel& colours,
                            const Box& box) noexcept {
     light.bring_in(colours.table(), table_.data());
-    return lost_.find(frame.rgb, table_.data(), box.w, box.h).middle;
+    return search_.find(frame.rgb, table_.data(), box.w, box.h).middle;
   }
 
   /// The same, but for what lies where the box is.
   [[nodiscard]] Point find_beside(const Frame& frame, const LightChange& light, const ColourModel& colours,
                                   const Box& box) noexcept {
     light.bring_in(colours.table(), table_.data());
-    return beside_.find_beside(frame.rgb, table_.data(), centre(box), box.w, box.h);
+    return search_.find_beside(frame.rgb, table_.data(), centre(box), box.w, box.h);
   }
 
  private:
-  PictureSearch lost_;
-  PictureSearch beside_;
+  PictureSearch search_;
   std::vector<float> table_;
 };
 
