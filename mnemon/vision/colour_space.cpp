@@ -43,25 +43,46 @@ int lightness_chroma_bin(const std::array<float, 3>& rgb) noexcept {
   return (light * kLevels + red) * kLevels + yellow;
 }
 
+// Of each colour its bin by each of the parts, if it is in any, and what that goes by.
+struct SortedColours {
+  std::array<std::array<std::int16_t, kColours>, 3> bins;  // by ColourParts
+  std::array<float, kColours> saturation;
+  std::array<float, kColours> value;
+
+  SortedColours() noexcept {
+    for (int i = 0; i < kColours; ++i) {
+      const std::array<float, 3> rgb = colour_of(static_cast<ColourIndex>(i));
+      const HueSaturationValue hsv = hsv_of(rgb);
+      saturation[i] = hsv.saturation;
+      value[i] = hsv.value;
+      const auto put = [&](ColourParts parts, int bin) {
+        bins[static_cast<std::size_t>(parts)][i] = static_cast<std::int16_t>(bin);
+      };
+      put(ColourParts::hue, level_of(hsv.hue, kHues));
+      put(ColourParts::hue_saturation,
+          level_of(hsv.hue, kCoarseHues) * kSaturations + level_of(hsv.saturation, kSaturations));
+      put(ColourParts::lightness_chroma, lightness_chroma_bin(rgb));
+    }
+  }
+};
+
+// Sorted once: a target's space is chosen among many.
+const SortedColours& sorted_colours() noexcept {
+  static const SortedColours sorted;
+  return sorted;
+}
+
 }  // namespace
 
-ColourSpace::ColourSpace(ColourParts parts, float least_saturation, float least_value)
-    : parts_(parts), bin_of_(kColours) {
+ColourSpace::ColourSpace(ColourParts parts, float least_saturation, float least_value) : parts_(parts) {
   const bool whole = parts == ColourParts::lightness_chroma;
   bins_ = parts == ColourParts::hue ? kHues : whole ? kMostBins : kCoarseHues * kSaturations;
-  for (int i = 0; i < kColours; ++i) {
-    const std::array<float, 3> rgb = colour_of(static_cast<ColourIndex>(i));
-    const HueSaturationValue hsv = hsv_of(rgb);
-    int bin = kNone;
-    if (whole) {
-      bin = lightness_chroma_bin(rgb);
-    } else if (hsv.saturation >= least_saturation && hsv.value >= least_value) {
-      bin = parts == ColourParts::hue
-                ? level_of(hsv.hue, kHues)
-                : level_of(hsv.hue, kCoarseHues) * kSaturations + level_of(hsv.saturation, kSaturations);
-    }
-    bin_of_[i] = static_cast<std::int16_t>(bin);
-  }
+  const SortedColours& sorted = sorted_colours();
+  const auto& bins = sorted.bins[static_cast<std::size_t>(parts)];
+  bin_of_.assign(bins.begin(), bins.end());
+  if (whole) return;
+  for (int i = 0; i < kColours; ++i)
+    if (sorted.saturation[i] < least_saturation || sorted.value[i] < least_value) bin_of_[i] = kNone;
 }
 
 double separation(const ColourSpace& space, std::span<const float> target, std::span<const float> around) {
