@@ -3,6 +3,7 @@
 import csv
 import re
 import shlex
+import shutil
 import subprocess
 import time
 
@@ -349,6 +350,25 @@ CONTRAST = """(() => {
   }
   return wrong;
 })()"""
+
+
+def test_asks_again_for_a_picture_that_did_not_come(browser, tmp_path):
+    pictures = tmp_path / "pictures"
+    pictures.mkdir()
+    for frame in range(5):
+        shutil.copy(KITES / f"crossing/frames/{frame:06}.jpg", pictures)
+    whole = (pictures / "000003.jpg").read_bytes()
+    (pictures / "000003.jpg").write_bytes(whole[:200])
+    desk = Desk(browser, tmp_path, pictures)
+    desk.go(1)
+    desk.browser.execute_script("state.go(3)")
+    desk.wait("document.getElementById('screen').textContent.includes('000003.jpg') || "
+              "document.body.textContent.includes('000003.jpg')")
+    (pictures / "000003.jpg").write_bytes(whole)
+    time.sleep(1.2)  # the page asks again after a second, when it is looked at again
+    desk.go(2)
+    desk.go(3)
+    desk.end()
 
 
 def test_can_be_read_and_fits(desk):

@@ -34,6 +34,8 @@ export async function listen(told, cut, take = false) {
   }
 }
 
+const AGAIN = 1000; // ms after which a picture that did not come is asked for again
+
 // Pictures that have come, those asked for last in front. A picture that is under way is asked for once.
 class Pictures {
   constructor(most) {
@@ -47,18 +49,19 @@ class Pictures {
 
   get(address) {
     let entry = this.known.get(address);
-    if (entry) {
+    if (entry && !(entry.failed && performance.now() > entry.again)) {
       this.known.delete(address);
       this.known.set(address, entry);
       return entry;
     }
-    entry = { bitmap: null, failed: '' };
+    entry = { bitmap: null, failed: '', again: 0 };
     entry.coming = fetch(address).then(async (answer) => {
       if (!answer.ok) throw new Error((await answer.json().catch(() => ({}))).error ?? `status ${answer.status}`);
       entry.bitmap = await createImageBitmap(await answer.blob());
       return entry.bitmap;
     }).catch((error) => {
       entry.failed = error.message;
+      entry.again = performance.now() + AGAIN;
       return null;
     });
     this.known.set(address, entry);
