@@ -153,10 +153,9 @@ MaskMemory::Seen MaskMemory::look(const Frame& frame) {
   if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
   if (params_.memory != "latest") {
     try_one(forecast, 0);
-    if (remembered_.size() > 1) try_one(forecast, 1 + frames_ % (remembered_.size() - 1));
-    if (lost)
-      for (int k = 0; k < kRecalls; ++k)
-        try_one(remembered_[recalled(k)].pose.moved_to(forecast.middle), recalled(k));
+    if (!lost && remembered_.size() > 1) try_one(forecast, 1 + frames_ % (remembered_.size() - 1));
+    for (int k = 0; k < kRecalls && lost; ++k)
+      try_one(remembered_[recalled(k)].pose.moved_to(forecast.middle), recalled(k));
   }
   if (params_.motion && loop_.forecast().frames_lost() == 0 && overlap(best.box, box) < kJumped) {
     if (at_hand_) target_.keep();
