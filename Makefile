@@ -19,7 +19,7 @@ tests:
 	@cmake --build --preset release
 
 test: tests
-	@ctest --preset release -j 2
+	@ctest --preset release -j 3
 
 # A plan over a real Slurm of two nodes on this machine, as root.
 test-cluster:
