@@ -13,7 +13,7 @@ namespace {
 
 constexpr int kDirections = 18;
 constexpr int kUnsigned = 9;
-constexpr int kLane = 32;
+constexpr int kLane = 24;
 constexpr float kTruncation = 0.2f;
 
 // Cosine and sine of 0, 20, .. 160 degrees.
@@ -78,14 +78,14 @@ MNEMON_CLONES void add_once(const float* __restrict line, float weight, float* _
   for (int i = 0; i < count; ++i) to[i] += weight * line[i];
 }
 
-// Writes the directions without sign behind those with it, and the energy of each cell.
-MNEMON_CLONES void fold_signs(float* __restrict bins, int cells, float* __restrict energy) noexcept {
+// The energy of each cell, whichever way its gradients point.
+MNEMON_CLONES void measure_energy(const float* __restrict bins, int cells,
+                                  float* __restrict energy) noexcept {
   for (int cell = 0; cell < cells; ++cell) {
-    float* b = bins + static_cast<std::ptrdiff_t>(cell) * kLane;
+    const float* b = bins + static_cast<std::ptrdiff_t>(cell) * kLane;
     float sum = 0;
     for (int k = 0; k < kUnsigned; ++k) {
       const float both = b[k] + b[k + kUnsigned];
-      b[kDirections + k] = both;
       sum += both * both;
     }
     energy[cell] = sum;
@@ -121,8 +121,8 @@ MNEMON_CLONES void normalise_row(const float* __restrict bins, const float* __re
       for (int j = 0; j < 4; ++j) lane[j] += lane[4 + j];
       texture[k] = ((lane[0] + lane[2]) + (lane[1] + lane[3])) + (cut[16] + cut[17]);
     }
-    for (int i = 0; i < kDirections + kUnsigned; ++i) to[i] = 0.5f * sum[i];
-    for (int k = 0; k < 4; ++k) to[kDirections + kUnsigned + k] = 0.2357f * texture[k];
+    for (int i = 0; i < kDirections; ++i) to[i] = 0.5f * sum[i];
+    for (int k = 0; k < 4; ++k) to[kDirections + k] = 0.2357f * texture[k];
   }
 }
 
@@ -187,7 +187,7 @@ void GradientHistogram::measure_blocks() noexcept {
   const ImageView<float> energy = energy_.view();
   for (int r = 0; r < cell_rows_; ++r) {
     float* row = energy.row(r + 1);
-    fold_signs(bins_.view().row(r), cell_cols_, row + 1);
+    measure_energy(bins_.view().row(r), cell_cols_, row + 1);
     row[0] = row[1];
     row[cell_cols_ + 1] = row[cell_cols_];
   }

@@ -11,13 +11,13 @@
 
 namespace mnemon {
 
-/// What the filters of many channels see of a window: a stack of cells with gradient histograms (31 channels), grey
-/// (1) and soft colours (8), tapered towards the window's edge. Grey and colours have their mean over the window taken
+/// What the filters of many channels see of a window: a stack of cells with gradient histograms (22 channels), grey
+/// (1), soft colours (8) and one channel of nothing, as channels come in eights, tapered towards the window's edge. Grey and colours have their mean over the window taken
 /// away, so that light alone makes no peak. A call allocates nothing.
 class CellFeatures final : public WindowFeatures {
  public:
-  /// Gradients, grey and colours.
-  static constexpr int kChannels = GradientHistogram::kChannels + 1 + kSoftColours;
+  /// Gradients, grey, colours and nothing.
+  static constexpr int kChannels = GradientHistogram::kChannels + 1 + kSoftColours + 1;
   static constexpr int kGrey = GradientHistogram::kChannels;  ///< The channel of grey.
   static constexpr int kColour = kGrey + 1;                   ///< The first channel of colours.
 

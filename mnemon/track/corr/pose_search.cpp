@@ -64,7 +64,7 @@ PoseSearch::PoseSearch(double target_w, double target_h, const Reach& reach, dou
   patch_ = Image<float>(rows * GradientHistogram::kCell, cols * GradientHistogram::kCell);
   base_ = Image<float>(static_cast<int>(std::ceil(patch_.rows() * reach.growth * reach.growth)),
                        static_cast<int>(std::ceil(patch_.cols() * reach.growth * reach.growth)));
-  cells_ = Image<float>(rows, cols, GradientHistogram::kChannels + 1);
+  cells_ = Image<float>(rows, cols, GradientHistogram::kChannels + 2);  // whole lanes
   sampler_ = TurnedWindow(base_.rows(), base_.cols(), max_w, max_h);
   sizes_ = PoseFilter(cells_.elements().size());
   for (int s = 0; s < PoseFilter::kViews; ++s) {

@@ -10,18 +10,18 @@ namespace mnemon {
 namespace {
 
 // By tools/fit_evidence, over 136 made sequences of photographs, the demo's, and 30 flights of demo/families.toml.
-constexpr EvidenceWeights kOfFilter{.none = -0.72,
-                                    .confidence = 0.22,
-                                    .contrast = 1.80,
-                                    .agreement = 1.91,
-                                    .loss = -1.76,
-                                    .size_change = 0.99};
-constexpr EvidenceWeights kOfMask{.none = -2.40,
+constexpr EvidenceWeights kOfFilter{.none = -0.86,
+                                    .confidence = 0.29,
+                                    .contrast = 1.37,
+                                    .agreement = 2.13,
+                                    .loss = -1.73,
+                                    .size_change = 1.07};
+constexpr EvidenceWeights kOfMask{.none = -2.36,
                                   .confidence = 0.24,
-                                  .contrast = 3.18,
-                                  .agreement = 2.58,
-                                  .loss = 0.52,
-                                  .size_change = -1.85};
+                                  .contrast = 3.08,
+                                  .agreement = 2.68,
+                                  .loss = 0.49,
+                                  .size_change = -1.89};
 
 bool is_among(std::string_view way, const std::string& ways) {
   const std::vector<std::string_view> parts = parts_of(ways, ' ');

@@ -83,7 +83,7 @@ TEST(Fusion, AnswersAsOneOfItsWaysDoesAndNotAsTheWorse) {
   double of_fusion = 0;
   double of_filter = 0;
   double of_mask = 0;
-  for (const char* name : {"loops", "gusts", "speck", "streamer"}) {
+  for (const char* name : {"loops", "gusts", "speck", "streamer", "handheld", "climb", "crossing", "dusk"}) {
     const Flight flight(name);
     const auto fusion = fusion_of("filter mask");
     const std::vector<Estimate> both = flight.followed_by(*fusion);
