@@ -7,8 +7,8 @@
 namespace mnemon {
 namespace {
 
-constexpr double kLeastDoubt =
-    0.001;  // of a confidence: one that is certain would outweigh all other evidence
+// Of a confidence: one that is certain would outweigh all other evidence.
+constexpr double kLeastDoubt = 0.001;
 
 double log_odds(double probability) noexcept {
   const double p = std::clamp(probability, kLeastDoubt, 1 - kLeastDoubt);
