@@ -77,7 +77,8 @@ void BoxSums::bound_contrasts(int first, int top, int cols, int rows, std::span<
   const int upper = std::max(0, top - rows / 2);
   const int lower = std::min(rows_, top + rows + rows / 2);
   const double area = static_cast<double>(rows) * cols;
-  const double frame = (cols + 2.0 * (cols / 2)) * (lower - upper) - area;
+  const int across = cols + 2 * (cols / 2);
+  const double frame = static_cast<double>(across) * (lower - upper) - area;
   const double by_frame = frame > 0 ? 1 / frame : 0;
   const double by_box = 1 / area + by_frame;
   const double most_off =
