@@ -102,8 +102,7 @@ void run(const Options& options) {
   RunSummary summary;
   if (options.cluster.empty()) summary = run_with_progress(plan, catalogue, options.out, options.jobs);
   const Study study =
-      read_study(options.out,
-                 {.labels = {}, .pictures = false, .runs = options.json ? RunParts::all : RunParts::figures});
+      read_study(options.out, {.pictures = false, .runs = options.json ? RunParts::all : RunParts::figures});
   if (!options.cluster.empty()) {
     summary.made = static_cast<int>(study.runs.size());
     summary.failed = static_cast<int>(

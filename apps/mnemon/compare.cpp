@@ -73,7 +73,7 @@ std::vector<std::pair<int, int>> pairs_of(const Results& before, const Results& 
 }
 
 void run(const Options& options) {
-  const StudyParts wanted{.labels = options.labels, .pictures = false, .runs = RunParts::figures};
+  const StudyParts wanted{.labels = options.labels, .runs = RunParts::figures};
   const Study first = read_study(options.before, wanted);
   const Study second = options.after.empty() ? Study() : read_study(options.after, wanted);
   const Results before(first);

@@ -64,7 +64,7 @@ void run(const Options& options) {
   const fs::path study_folder = base / "study";
   note("2 of 3: running {}\n", plan_file.string());
   const RunSummary summary = run_with_progress(read_plan(plan_file, catalogue), catalogue, study_folder, 0);
-  const Study study = read_study(study_folder, {.labels = {}, .pictures = true, .runs = RunParts::figures});
+  const Study study = read_study(study_folder, {.runs = RunParts::figures});
   note("3 of 3: writing the page and its figures\n");
   print_study(study, summary, Pairs::left_out);
   const fs::path page = write_report(study, study_folder);

@@ -45,8 +45,7 @@ PaperForm paper_form(const Options& options) {
 
 void run(const Options& options) {
   const Interruption interruption;
-  const StudyParts parts{
-      .labels = {}, .pictures = true, .runs = options.json ? RunParts::all : RunParts::figures};
+  const StudyParts parts{.runs = options.json ? RunParts::all : RunParts::figures};
   const Study study = selected(read_study(options.folder, parts), selection_of(options));
   const Pairs pairs = options.pairs ? Pairs::listed : Pairs::left_out;
   if (options.text) {

@@ -176,8 +176,8 @@ enum class RunParts : std::uint8_t {
 /// Which parts of a study are read, as a large one takes much memory.
 struct StudyParts {
   std::vector<std::string> labels = {};  ///< Only runs of these trackers; empty for all.
-  bool pictures =
-      true;  ///< Whether what is only to be looked at (pictures, crops, stages) is there, where it is not in the file.
+  /// Whether what is only to be looked at (pictures, crops, stages) is held, where all of a run is.
+  bool pictures = true;
   RunParts runs = RunParts::all;  ///< What is held of each run.
 };
 

@@ -386,7 +386,7 @@ Study read_study(const std::filesystem::path& folder, const StudyParts& parts) {
 
 void visit_study(const std::filesystem::path& folder,
                  const std::function<void(const Study&, const StudyRun&)>& use) {
-  (void)read(folder, {{.labels = {}, .pictures = false, .runs = RunParts::none}, use});
+  (void)read(folder, {{.runs = RunParts::none}, use});
 }
 
 }  // namespace mnemon

@@ -148,8 +148,7 @@ TEST_F(StudyRead, IsReadAsFarAsIsAskedFor) {
 TEST_F(StudyRead, LeavesTracesInTheFile) {
   run(kOneTracker + kStaying);
   const Study whole = study();
-  const Study part =
-      read_study(folder_ / "study", {.labels = {}, .pictures = true, .runs = RunParts::figures});
+  const Study part = read_study(folder_ / "study", {.runs = RunParts::figures});
   ASSERT_EQ(part.runs.size(), whole.runs.size());
   for (std::size_t i = 0; i < whole.runs.size(); ++i) {
     EXPECT_TRUE(part.runs[i].trace.rows.empty());
@@ -166,8 +165,7 @@ TEST_F(StudyRead, LeavesTracesInTheFile) {
   }
   ASSERT_EQ(part.pictures_of(part.sequences.at(0)).size(), whole.sequences.at(0).pictures.size());
   EXPECT_EQ(part.pictures_of(part.sequences[0]).at(0).jpeg, whole.sequences[0].pictures.at(0).jpeg);
-  const Study late =
-      read_study(folder_ / "study", {.labels = {}, .pictures = true, .runs = RunParts::figures});
+  const Study late = read_study(folder_ / "study", {.runs = RunParts::figures});
   Database(folder_ / "study" / kStudyFile, Database::Mode::create).run("DELETE FROM estimates");
   test::expect_parts(message_of<DataError>([&] { (void)late.trace_of(late.runs.front()); }),
                      {"study.sqlite", "went while it was read"});
