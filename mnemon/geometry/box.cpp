@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/geometry/box.hpp>
 
+#include <cmath>
+
 namespace mnemon {
 
 Box box_around(Point middle, double w, double h) noexcept {
@@ -9,6 +11,11 @@ Box box_around(Point middle, double w, double h) noexcept {
 
 Box scaled(const Box& box, double factor) noexcept {
   return box_around(centre(box), box.w * factor, box.h * factor);
+}
+
+Box between(const Box& first, const Box& second, double share) noexcept {
+  return {std::lerp(first.x, second.x, share), std::lerp(first.y, second.y, share),
+          std::lerp(first.w, second.w, share), std::lerp(first.h, second.h, share)};
 }
 
 bool reaches_into(const Box& box, double picture_w, double picture_h) noexcept {

@@ -38,6 +38,9 @@ struct Box {
 /// The box grown about its own centre by a factor.
 [[nodiscard]] Box scaled(const Box& box, double factor) noexcept;
 
+/// The box whose every side lies between those of two others: at 0 the first, at 1 the second.
+[[nodiscard]] Box between(const Box& first, const Box& second, double share) noexcept;
+
 namespace detail {
 
 /// The length that [0, a) and [offset, offset + b) share. Working with the difference of the corners keeps

@@ -100,6 +100,15 @@ TEST(SharedArea, IsWhatBothCover) {
   }
 }
 
+// Sides go straight from one box's to the other's; the ends are met to the last bit.
+TEST(Between, GoesFromOneBoxToTheOther) {
+  const Box first{10, 20, 8, 6};
+  const Box second{14, 18, 12, 9};
+  EXPECT_EQ(between(first, second, 0), first);
+  EXPECT_EQ(between(first, second, 1), second);
+  EXPECT_EQ(between(first, second, 0.5), (Box{12, 19, 10, 7.5}));
+}
+
 TEST(ReachesInto, NeedsSomeSharedArea) {
   EXPECT_TRUE(reaches_into({-5, -5, 6, 6}, 100, 50));
   EXPECT_FALSE(reaches_into({100, 0, 6, 6}, 100, 50));

@@ -48,8 +48,7 @@ class SeededBox {
 
   /// The box by the fit, drawn some way towards the one that a piece says.
   [[nodiscard]] static Box drawn(const Box& by_fit, const Box& by_piece) noexcept {
-    return {std::lerp(by_fit.x, by_piece.x, kByPiece), std::lerp(by_fit.y, by_piece.y, kByPiece),
-            std::lerp(by_fit.w, by_piece.w, kByPiece), std::lerp(by_fit.h, by_piece.h, kByPiece)};
+    return between(by_fit, by_piece, kByPiece);
   }
 
  private:

@@ -86,12 +86,16 @@ Estimate Fusion::do_follow(const Frame& frame) {
                      overlap(by_filter_.answer.box.box, by_mask_.answer.box.box) > params_.agree_from;
   judge(frame, by_filter_, agree, kOfFilter);
   judge(frame, by_mask_, agree, kOfMask);
-  mask_answers_ =
-      agree ? by_mask_.answer.confidence > params_.mask_from : by_mask_.belief > by_filter_.belief;
-  const Way& taken = mask_answers_ ? by_mask_ : by_filter_;
-  is_present_ = taken.answer.present && taken.belief >= params_.present_from;
-  Estimate answer = taken.answer;
-  answer.confidence = taken.belief;
+  const bool is_mask_likelier = by_mask_.belief > by_filter_.belief;
+  const Way& likelier = is_mask_likelier ? by_mask_ : by_filter_;
+  mask_answers_ = agree ? params_.mask_share > 0 : is_mask_likelier;
+  is_present_ = likelier.answer.present && likelier.belief >= params_.present_from;
+  Estimate answer = likelier.answer;
+  if (agree) {
+    answer.box.box = between(by_filter_.answer.box.box, by_mask_.answer.box.box, params_.mask_share);
+    answer.minor_px = by_mask_.answer.minor_px;
+  }
+  answer.confidence = likelier.belief;
   answer.present = is_present_;
   return answer;
 }

@@ -19,7 +19,7 @@ struct FusionParams : RivalRules {
   int cells = 44;
   int all_looks = 5;
   double agree_from = 0.5;
-  double mask_from = 0.8;
+  double mask_share = 0.6;
   double present_from = 0.1;
   bool refit = true;
 
@@ -46,11 +46,9 @@ struct FusionParams : RivalRules {
         "agree_from", &P::agree_from, {0.05, 1.0}, "overlap",
         "Of the two boxes, from which they mean the same thing; raising it chooses between them more "
         "often.");
-    schema.at_step().field(
-        "mask_from", &P::mask_from, {0.0, 1.0}, "confidence",
-        "Of the mask, from which its box is taken where both mean the same thing; raising it keeps to "
-        "the "
-        "filter's box.");
+    schema.at_step().field("mask_share", &P::mask_share, {0.0, 1.0}, "",
+                           "Of the mask's box in the answer, where both mean the same thing; 0: the filter's "
+                           "box, 1: the mask's.");
     schema.at_step().field(
         "present_from", &P::present_from, {0.0, 1.0}, "",
         "How likely the answer has to be on the target, or else the target is told to be absent.");
@@ -62,12 +60,11 @@ struct FusionParams : RivalRules {
   }
 };
 
-/// A filter and a mask side by side, of which the likelier one answers. They know different things: masks fail where colours say
+/// A filter and a mask side by side, joined where they agree; else the likelier one answers. They know different things: masks fail where colours say
 /// nothing, filters where the target bends, turns out of the plane or leaps. How likely each is on the target is told by logistic
 /// regression over how sure it is itself, how far its box stands out in the mask's colours, whether the other one agrees, and what
-/// became of it since both agreed last. Where both mean the same thing, the box is the mask's if that is sure, as it follows the
-/// outline, and else the filter's. Stages: those of `corr-reliable` and of `mask-memory`, as `filter-patch`, `mask-patch` and so
-/// on. Ours.
+/// became of it since both agreed last. Where both mean the same thing, the box lies between theirs, as their errors have little to do
+/// with each other. Stages: those of `corr-reliable` and of `mask-memory`, as `filter-patch`, `mask-patch` and so on. Ours.
 class Fusion final : public Tracker {
  public:
   /// Seeding comes next.

@@ -74,7 +74,8 @@ Catalogue Catalogue::standard() {
       "1960; Oh and others, ICCV 2019, Ravi and others, 2024, and Yang and others, 2024, for the memory",
       {.takes_shape = true, .answers_mask = true, .answers_turned_box = true, .tells_rivals = true}));
   catalogue.add(tracker_entry<Fusion, FusionParams>(
-      "fusion", "joint", "A filter and a mask side by side, of which the likelier one answers.",
+      "fusion", "joint",
+      "A filter and a mask side by side, joined where they agree; else the likelier one answers.",
       "Lukežič, Vojíř, Čehovin Zajc, Matas and Kristan, IJCV 2018, and Boykov and Kolmogorov, TPAMI 2004, "
       "for the two "
       "ways; choosing between them is our own",

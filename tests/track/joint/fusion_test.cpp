@@ -78,7 +78,7 @@ TEST(Fusion, OfOneWayIsThatWay) {
   same("mask", "mask-memory", {{"cells", params.cells}, {"all_looks", params.all_looks}});
 }
 
-// Every answer is one of the two ways', nowhere worse than the worse way, and over all better than the mean of both.
+// Every answer is one of the two ways', or lies between both; it is nowhere worse than the worse way, and over all better than the mean of both.
 TEST(Fusion, AnswersAsOneOfItsWaysDoesAndNotAsTheWorse) {
   double of_fusion = 0;
   double of_filter = 0;
@@ -90,7 +90,9 @@ TEST(Fusion, AnswersAsOneOfItsWaysDoesAndNotAsTheWorse) {
     const std::vector<Estimate> filter = flight.followed_by(*fusion_of("filter"));
     const std::vector<Estimate> mask = flight.followed_by(*fusion_of("mask"));
     for (int i = 1; i < kFusedFrames; ++i)
-      EXPECT_TRUE(both[i].box == filter[i].box || both[i].box == mask[i].box) << name << " " << i;
+      EXPECT_TRUE(both[i].box == filter[i].box || both[i].box == mask[i].box ||
+                  both[i].box.box == between(filter[i].box.box, mask[i].box.box, FusionParams{}.mask_share))
+          << name << " " << i;
     const double fused = flight.mean_overlap(both);
     EXPECT_GE(fused, std::min(flight.mean_overlap(filter), flight.mean_overlap(mask)) - 0.01) << name;
     of_fusion += fused;
@@ -148,7 +150,22 @@ TEST(Fusion, HasAMaskWhereTheMaskAnswers) {
   EXPECT_FALSE(std::ranges::any_of(filter->mask().elements(), is_on));
 }
 
-// What is told is the belief in the box that is told, and both ways' beliefs stand in the tracker.
+// All or nothing of the mask's box is that of one way, with its mask or without.
+TEST(Fusion, TakesSoMuchOfTheMasksBox) {
+  const Flight flight("steady");
+  for (const double share : {0.0, 1.0}) {
+    FusionParams params;
+    params.mask_share = share;
+    Fusion fusion(params);
+    const Box last = flight.followed_by(fusion).back().box.box;
+    ASSERT_TRUE(fusion.mask_way().evidence.agrees);
+    const Fusion::Way& way = share == 0 ? fusion.filter_way() : fusion.mask_way();
+    EXPECT_EQ(last, way.answer.box.box);
+    EXPECT_EQ(std::ranges::any_of(fusion.mask().elements(), [](Byte b) { return b != 0; }), share > 0);
+  }
+}
+
+// What is told is the belief in the likelier box that is told, and both ways' beliefs stand in the tracker.
 TEST(Fusion, TellsHowLikelyItsBoxIsOnTarget) {
   const Flight flight("loops");
   Fusion fusion({});
@@ -157,8 +174,8 @@ TEST(Fusion, TellsHowLikelyItsBoxIsOnTarget) {
   const Fusion::Way& mask = fusion.mask_way();
   const Estimate& last = answers.back();
   EXPECT_TRUE(filter.evidence.agrees && mask.evidence.agrees);
-  EXPECT_TRUE(last.box == filter.answer.box || last.box == mask.answer.box);
-  EXPECT_EQ(last.confidence, last.box == mask.answer.box ? mask.belief : filter.belief);
+  EXPECT_EQ(last.box.box, between(filter.answer.box.box, mask.answer.box.box, FusionParams{}.mask_share));
+  EXPECT_EQ(last.confidence, std::max(mask.belief, filter.belief));
   EXPECT_GT(last.confidence, 0.9);
   EXPECT_EQ(filter.evidence.size_change, 0);
 }
