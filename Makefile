@@ -28,7 +28,8 @@ test-cluster:
 	@cmake --build --preset release --target mnemon
 	@MNEMON_PROGRAM=$(CURDIR)/$(BUILD)/bin/mnemon /usr/bin/python3 -m pytest -q -p no:cacheprovider tests/cluster
 
-# Which lines of the library the tests run: of each file, and of all. Fails below 90 of 100.
+# Which lines of the library the tests run: of each file, and of all. Fails below 90 of 100. Threads that count at once may
+# count to below 0, which is no error of ours.
 coverage:
 	@tools/install_packages coverage
 	@cmake --preset coverage $(CONFIGURE)
@@ -36,7 +37,7 @@ coverage:
 	@find build/coverage -name '*.gcda' -delete
 	@ctest --preset coverage -j 2
 	@gcovr --root . --object-directory build/coverage --filter 'mnemon/' --exclude '.*embedded_.*' --exclude-throw-branches \
-	  --fail-under-line 90 --sort-percentage
+	  --gcov-ignore-parse-errors --fail-under-line 90 --sort-percentage
 
 # The Python package, into $(BUILD)/python.
 python:
