@@ -161,6 +161,18 @@ FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
   return seen;
 }
 
+bool FilterFollower::prefers(const Frame& frame, const Seen& beside, Seen& seen) {
+  Seen other = look_at(frame, beside.pose.middle);
+  see_likeness(frame, other);
+  if (other.confidence >= rules_.refind_from && other.quality > seen.quality) {
+    seen = other;
+    return true;
+  }
+  respond(frame, seen.pose.middle);
+  see_likeness(frame, seen);
+  return false;
+}
+
 void FilterFollower::see_likeness(const Frame& frame, Seen& seen) {
   seen.stack = features_->take_target(frame.rgb, window_at(seen.pose));
   seen.likeness = likeness_.of(seen.stack);
@@ -186,7 +198,9 @@ void FilterFollower::change_pose(Seen& seen, const PoseSearch::Change& change) c
 
 void FilterFollower::learn(const Frame& frame, ImageView<const float> stack, double rate) {
   const bool looks_at_colours = rules_.keeps_shape || rules_.colour_weight > 0;
-  if (!features_->colours().empty()) colours_.learn(features_->colours(), rate < 1 ? rules_.colour_rate : 1);
+  // Another thing's colours would lead every later search back to it.
+  if (!features_->colours().empty() && !loop_.is_in_doubt())
+    colours_.learn(features_->colours(), rate < 1 ? rules_.colour_rate : 1);
   if (looks_at_colours) colours_.look(features_->colours());
   if (rules_.keeps_shape) filter_->take_likelihood(likelihood(), window_.target_share());
   if (rules_.colour_weight > 0) colours_.accept();

@@ -122,6 +122,7 @@ class FilterFollower {
   void learn(const Frame& frame, ImageView<const float> stack, double rate);
   void search(const Frame& frame, Seen& seen);
   [[nodiscard]] Seen look_beside(const Frame& frame);
+  [[nodiscard]] bool prefers(const Frame& frame, const Seen& beside, Seen& seen);
   void see_likeness(const Frame& frame, Seen& seen);
   [[nodiscard]] Estimate estimate(const Held& held) const;
 

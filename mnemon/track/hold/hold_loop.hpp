@@ -37,6 +37,8 @@ struct Held {
 ///     void hold(frame, seen, learns) takes it for the target, and learns from it where that is sure
 ///     void miss(frame)               goes on without having seen the target
 ///     double told(seen)              may be left out: the confidence to report, where it is not the sighting's
+///     bool prefers(frame, beside, seen)  may be left out: looks at what is beside a target in doubt as at the target, and
+///                                        puts it in `seen` where it is sure enough, and more like the target
 ///
 /// They are called in this order, and allocate nothing. A family lets the loop in as a friend.
 class HoldLoop {
@@ -47,6 +49,7 @@ class HoldLoop {
     rivals_.start();
     forecast_ = Forecast(size);
     candidates_.start();
+    doubted_frames_ = 0;
   }
 
   /// Goes on by other rules.
@@ -63,6 +66,9 @@ class HoldLoop {
   [[nodiscard]] const Forecast& forecast() const noexcept { return forecast_; }
   /// Whether the target is looked for elsewhere, too.
   [[nodiscard]] bool is_lost() const noexcept { return forecast_.is_lost(); }
+
+  /// Whether what is held was taken for a lost target not long ago, and so may be another thing.
+  [[nodiscard]] bool is_in_doubt() const noexcept { return doubted_frames_ > 0; }
 
   /// Whether a claim is sure enough: a lost target needs more.
   [[nodiscard]] bool is_sure(const Sighting& seen) const noexcept {
@@ -94,11 +100,15 @@ class HoldLoop {
     const Sighting claim = seen;  // as it was before it was looked at more closely
     const bool sure = is_sure(seen);
     const bool taken = sure && family.accept(frame, seen);
-    note(claim, taken ? "taken" : sure ? "more like another thing" : "not sure enough");
+    if (taken) doubted_frames_ = is_lost() ? kDoubted : std::max(0, doubted_frames_ - 1);
+    const bool swapped = taken && beside && weigh(family, frame, *beside, seen);
+    note(claim, swapped ? "less like it than what is beside"
+                : taken ? "taken"
+                : sure  ? "more like another thing"
+                        : "not sure enough");
     if (first.box != claim.box) note(first, "not as good");
-    if (beside) note(*beside, "beside the target");
+    if (beside) note(*beside, swapped ? "taken" : "beside the target");
     if (taken) {
-      if (beside && beside->quality > 0 && overlap(beside->box, seen.box) == 0) rivals_.take(beside->quality);
       const double told = told_by(family, seen);
       family.hold(frame, seen, seen.confidence >= rules_.learn_from);
       return {true, told};
@@ -120,6 +130,19 @@ class HoldLoop {
     if (is_proper(seen.box)) candidates_.add({seen.box, seen.confidence, seen.quality, outcome});
   }
 
+  // What is beside the target is a rival, or the target itself where another thing was taken for it: whether it was
+  // put in `seen`.
+  template <class F>
+  bool weigh(F& family, const Frame& frame, const typename F::Seen& beside, typename F::Seen& seen) {
+    if (beside.quality <= 0 || overlap(beside.box, seen.box) > 0) return false;
+    if constexpr (requires { family.prefers(frame, beside, seen); }) {
+      const double needs = std::max({kBetter * seen.quality, kLeastQuality, needed()});
+      if (is_in_doubt()) return beside.quality > needs && family.prefers(frame, beside, seen);
+    }
+    rivals_.take(beside.quality);
+    return false;
+  }
+
   template <class F>
   [[nodiscard]] static double told_by(const F& family, const typename F::Seen& seen) {
     if constexpr (requires { family.told(seen); })
@@ -130,10 +153,14 @@ class HoldLoop {
 
   // Overlap with the forecast below which a claim may be another thing's.
   static constexpr double kJumped = 0.1;
+  static constexpr int kDoubted = 300;          // frames that are held after a loss
+  static constexpr double kBetter = 1.2;        // times the quality of what is held in doubt
+  static constexpr double kLeastQuality = 0.5;  // of what takes its place
 
   HoldRules rules_;
   bool tells_rivals_ = false;
   double tell_apart_ = 0;
+  int doubted_frames_ = 0;  // until what is held is no longer doubted
   Rivals rivals_;
   Forecast forecast_;
   Candidates candidates_;

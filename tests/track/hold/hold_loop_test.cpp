@@ -66,6 +66,12 @@ class Scripted {
     done.emplace_back("accept");
     return loop_.is_target(seen, expected());
   }
+  bool prefers(const Frame& /*frame*/, const Seen& other, Seen& seen) {
+    done.emplace_back("prefer");
+    if (other.confidence < loop_.rules().refind_from) return false;
+    seen = other;
+    return true;
+  }
   void hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
     done.emplace_back(learns ? "learn" : "hold");
     loop_.found(centre(box), centre(seen.box));
@@ -135,6 +141,65 @@ TEST(HoldLoop, SaysNoMoreThanPresentFromOfWhatItRefuses) {
   // The target itself, as far off and better than the look-alike by half of what is left, is taken.
   family.here[8] = {{200, 300, 40, 40}, 0.95, 0.951};
   EXPECT_TRUE(family.follow().present);
+}
+
+namespace {
+
+const Box kOther{100, 300, 40, 40};
+
+// Hidden for four frames, and then taken for found again, with that quality.
+Scripted returned(double quality) {
+  Scripted family(true);
+  for (int i = 1; i <= 4; ++i) family.here[i] = kNothing;
+  family.elsewhere[5] = {{500, 200, 40, 40}, 0.7, quality};
+  for (int i = 5; i <= 400; ++i) family.here[i] = {{500, 200, 40, 40}, 0.9, quality};
+  for (int i = 1; i <= 5; ++i) family.follow();
+  return family;
+}
+
+// What the loop holds at the next look beside the target, at which that is seen there.
+Box held_beside(Scripted& family, const Sighting& beside) {
+  do {
+    family.beside = {{family.frame() + 1, beside}};
+    family.follow();
+  } while (!family.did("look beside"));
+  return family.box;
+}
+
+}  // namespace
+
+// What was taken for a lost target gives way to what is more like it.
+TEST(HoldLoop, TurnsFromWhatItHoldsInDoubtToWhatIsMoreLikeTheTarget) {
+  Scripted family = returned(0.6);
+  EXPECT_TRUE(family.loop().is_in_doubt());
+  EXPECT_EQ(held_beside(family, {kOther, 0.9, 0.71}).x, 500);  // not by a fifth
+  EXPECT_EQ(family.loop().needed(), 0);                        // and no rival: it may be the target
+  EXPECT_EQ(held_beside(family, {kOther, 0.5, 0.9}).x, 500);   // not sure enough
+  EXPECT_TRUE(family.did("prefer"));
+  EXPECT_EQ(held_beside(family, {kOther, 0.9, 0.73}), kOther);
+  ASSERT_EQ(family.loop().candidates().size(), 2U);
+  EXPECT_EQ(family.loop().candidates()[0].outcome, "less like it than what is beside");
+  EXPECT_EQ(family.loop().candidates()[1].outcome, "taken");
+}
+
+// Both are poor: neither is worth a change.
+TEST(HoldLoop, KeepsToWhatItHoldsInDoubtWhereNothingIsLikeTheTarget) {
+  Scripted family = returned(0.2);
+  EXPECT_EQ(held_beside(family, {kOther, 0.9, 0.49}).x, 500);
+  EXPECT_FALSE(family.did("prefer"));
+}
+
+TEST(HoldLoop, DoubtsForThreeHundredFramesAfterALoss) {
+  Scripted steady(true);
+  EXPECT_NE(held_beside(steady, {kOther, 0.9, 5}), kOther);
+  EXPECT_GT(steady.loop().needed(), 0);
+  Scripted family = returned(0.6);
+  for (int i = 0; i < 299; ++i) family.follow();
+  EXPECT_TRUE(family.loop().is_in_doubt());
+  family.follow();
+  EXPECT_FALSE(family.loop().is_in_doubt());
+  EXPECT_EQ(held_beside(family, {kOther, 0.9, 0.9}).x, 500);
+  EXPECT_GT(family.loop().needed(), 0.9);
 }
 
 TEST(HoldLoop, TakesNoRivalFromWhereTheTargetIs) {
