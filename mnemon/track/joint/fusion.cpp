@@ -10,18 +10,18 @@ namespace mnemon {
 namespace {
 
 // By tools/fit_evidence, over 136 made sequences of photographs, the demo's, and 30 flights of demo/families.toml.
-constexpr EvidenceWeights kOfFilter{.none = -0.86,
+constexpr EvidenceWeights kOfFilter{.none = -0.84,
                                     .confidence = 0.29,
-                                    .contrast = 1.37,
-                                    .agreement = 2.13,
-                                    .loss = -1.73,
-                                    .size_change = 1.07};
-constexpr EvidenceWeights kOfMask{.none = -2.36,
+                                    .contrast = 1.26,
+                                    .agreement = 2.16,
+                                    .loss = -1.51,
+                                    .size_change = 0.88};
+constexpr EvidenceWeights kOfMask{.none = -2.32,
                                   .confidence = 0.24,
-                                  .contrast = 3.08,
-                                  .agreement = 2.68,
-                                  .loss = 0.49,
-                                  .size_change = -1.89};
+                                  .contrast = 2.86,
+                                  .agreement = 2.75,
+                                  .loss = 0.53,
+                                  .size_change = -1.99};
 
 bool is_among(std::string_view way, const std::string& ways) {
   const std::vector<std::string_view> parts = parts_of(ways, ' ');

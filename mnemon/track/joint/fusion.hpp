@@ -16,8 +16,8 @@ struct FusionParams : RivalRules {
   int window_cells = 32;
   int iterations = 2;
   int pose_wait = 4;
-  int cells = 44;
-  int all_looks = 5;
+  int cells = 32;
+  int all_looks = 10;
   double agree_from = 0.5;
   double mask_share = 0.6;
   double present_from = 0.1;
