@@ -25,7 +25,9 @@ def open_browser(width=1280, height=940):
         options.add_argument(switch)
     options.add_argument(f"--window-size={width},{height}")
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    return webdriver.Chrome(service=Service("/usr/bin/chromedriver"), options=options)
+    browser = webdriver.Chrome(service=Service("/usr/bin/chromedriver"), options=options)
+    browser.set_script_timeout(120)  # a machine that does much besides is slow, and not wrong
+    return browser
 
 
 class Desk:
