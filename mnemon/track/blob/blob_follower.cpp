@@ -213,14 +213,6 @@ typename BlobFollower<E>::Seen BlobFollower<E>::look_beside(const Frame& /*frame
 }
 
 template <class E>
-bool BlobFollower<E>::prefers(const Frame& /*frame*/, const Seen& beside, Seen& seen) {
-  const Seen other = look_near(centre(beside.box));
-  const bool is_better = other.confidence >= rules_.refind_from && other.quality > seen.quality;
-  seen = is_better ? other : look_near(centre(seen.box));
-  return is_better;
-}
-
-template <class E>
 void BlobFollower<E>::search(const Frame& frame, Seen& seen) {
   if (loop_.is_sure(seen) && accept(frame, seen)) return;
   const auto place = evidence_.search(box_, loop_.forecast().is_newly_lost());

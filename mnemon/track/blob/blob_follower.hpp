@@ -81,7 +81,6 @@ class BlobFollower {
   [[nodiscard]] Seen look_near(Point place);
   [[nodiscard]] Seen look_at(const Box& expected);
   [[nodiscard]] Seen look_beside(const Frame& frame);
-  [[nodiscard]] bool prefers(const Frame& frame, const Seen& beside, Seen& seen);
   void search(const Frame& frame, Seen& seen);
   [[nodiscard]] bool accept(const Frame& frame, const Seen& seen) const noexcept;
   void hold(const Frame& frame, const Seen& seen, bool learns);

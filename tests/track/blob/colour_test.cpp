@@ -135,17 +135,6 @@ TEST(BlobColour, MasksAllOfWhatStandsOutInTheBox) {
 
 TEST(BlobColour, LeavesOutWhatElseIsInTheBox) { EXPECT_GT(overlap_with_bar(20, 160), 0.85); }
 
-// A thing of the target's colours, spread over it in other shares.
-TEST(BlobColour, TurnsFromWhatItTookForALostTargetToTheTarget) {
-  const auto of_shares = [](int first) {
-    Image<Byte> rgb = test::blocks(40, 40, 2, {1, 0.55, 0.1});
-    const Image<Byte> rest = test::blocks(40, 40 - first, 3, {0.9, 0.1, 0.8});
-    test::put(rest, Box{1.0 * first, 0, 40.0 - first, 40}, rgb);
-    return rgb;
-  };
-  test::expect_to_turn_back("blob-colour", of_shares(16), of_shares(35), 8);
-}
-
 TEST(BlobColour, TakesAGivenColour) {
   Image<Byte> picture(80, 120, 3);
   for (int r = 0; r < 80; ++r)
