@@ -9,8 +9,6 @@
 
 #include <gtest/gtest.h>
 
-#include <mnemon/base/random.hpp>
-#include <mnemon/track/catalogue.hpp>
 #include <mnemon/track/tracker.hpp>
 
 #include "support/drawn_target.hpp"
@@ -221,56 +219,6 @@ void expect_to_find_it_smaller(T& tracker) {
     if (i > 40) {
       EXPECT_GT(overlap(estimate.box.box, box_around_drawn(small)), 0.8) << i;
     }
-  }
-}
-
-using Tint = std::array<double, 3>;
-
-// Blocks of 8 x 8 px of random brightness, tinted.
-inline Image<Byte> blocks(int rows, int cols, std::uint64_t key, const Tint& tint) {
-  Random random(key);
-  Image<Byte> rgb(rows, cols, 3);
-  for (int top = 0; top < rows; top += 8)
-    for (int left = 0; left < cols; left += 8) {
-      const double light = random.uniform(60, 230);
-      for (int r = top; r < std::min(rows, top + 8); ++r)
-        for (int c = left; c < std::min(cols, left + 8); ++c)
-          for (int k = 0; k < 3; ++k) rgb(r, c, k) = static_cast<Byte>(light * tint[k]);
-    }
-  return rgb;
-}
-
-inline void put(const Image<Byte>& thing, const Box& at, Image<Byte>& rgb) {
-  for (int r = 0; r < thing.rows(); ++r)
-    std::copy_n(thing.view().row(r), 3 * thing.cols(),
-                rgb.view().row(r + static_cast<int>(at.y)) + 3 * static_cast<int>(at.x));
-}
-
-// The target is hidden, and another thing comes into view that is taken for it. Once the target is back elsewhere, so many
-// frames later, it is followed again; not so where nothing is looked for beside it.
-inline void expect_to_turn_back(const char* name, const Image<Byte>& target, const Image<Byte>& other,
-                                int frames_later) {
-  const int hidden_at = 20;
-  const int other_at = hidden_at + 6;
-  const int back_at = other_at + frames_later;
-  const auto box_at = [&](double x, double y) { return Box{x, y, 1.0 * target.cols(), 1.0 * target.rows()}; };
-  const Box first = box_at(80, 100);
-  const Box wrong = box_at(150, 110);
-  const Box back = box_at(300, 60);
-  for (const bool looks_beside : {true, false}) {
-    const auto tracker = Catalogue::standard().make(name, {{"rivals", looks_beside}});
-    Estimate last;
-    for (int i = 0; i < back_at + 40; ++i) {
-      Image<Byte> rgb = blocks(240, 400, 1, {0.4, 0.5, 0.55});
-      if (i < hidden_at) put(target, first, rgb);
-      if (i >= other_at) put(other, wrong, rgb);
-      if (i >= back_at) put(target, back, rgb);
-      last = seed_or_follow(*tracker, frame_of(rgb, i), first);
-      const bool is_misled = last.present && overlap(last.box.box, wrong) > 0.5;
-      ASSERT_TRUE(i != back_at - 1 || is_misled) << name << ": has nothing to turn from";
-    }
-    EXPECT_TRUE(last.present);
-    EXPECT_GT(overlap(last.box.box, looks_beside ? back : wrong), 0.5) << name;
   }
 }
 

@@ -1,7 +1,5 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <cmath>
-
 #include <mnemon/geometry/box.hpp>
 
 namespace mnemon {

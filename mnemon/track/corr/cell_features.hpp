@@ -11,9 +11,9 @@
 
 namespace mnemon {
 
-/// What the filters of many channels see of a window: a stack of cells with gradient histograms (22 channels), grey
-/// (1), soft colours (8) and one channel of nothing, as channels come in eights, tapered towards the window's edge. Grey and colours have their mean over the window taken
-/// away, so that light alone makes no peak. A call allocates nothing.
+/// What the filters of many channels see of a window: a stack of cells with gradient histograms (22 channels), grey (1)
+/// and soft colours (8), tapered towards the window's edge. One more channel is 0, as channels come in eights. Grey and
+/// colours have their mean over the window taken away, so that light alone makes no peak. A call allocates nothing.
 class CellFeatures final : public WindowFeatures {
  public:
   /// Gradients, grey, colours and nothing.

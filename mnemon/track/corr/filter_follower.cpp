@@ -161,6 +161,8 @@ FilterFollower::Seen FilterFollower::look_beside(const Frame& frame) {
   return seen;
 }
 
+// What was seen beside has no peak of its own window's yet, which is what makes it sure. Where it is not taken, features and
+// response are those of `seen` again, as learning goes by them.
 bool FilterFollower::prefers(const Frame& frame, const Seen& beside, Seen& seen) {
   Seen other = look_at(frame, beside.pose.middle);
   see_likeness(frame, other);

@@ -34,11 +34,12 @@ struct Held {
 ///     Seen look_beside(frame)        what is like the target beside it; only asked where rivals are looked for
 ///     void search(frame, seen)       looks for a lost target elsewhere, and puts in `seen` what is better
 ///     bool accept(frame, seen)       looks at a claim that is sure enough more closely, and says whether it is the target
+///     bool prefers(frame, beside, seen)
+///                                    may be left out: looks at what is beside a target in doubt as at the target itself,
+///                                    and puts it in `seen` where it is sure enough, and more like the target
 ///     void hold(frame, seen, learns) takes it for the target, and learns from it where that is sure
 ///     void miss(frame)               goes on without having seen the target
 ///     double told(seen)              may be left out: the confidence to report, where it is not the sighting's
-///     bool prefers(frame, beside, seen)  may be left out: looks at what is beside a target in doubt as at the target, and
-///                                        puts it in `seen` where it is sure enough, and more like the target
 ///
 /// They are called in this order, and allocate nothing. A family lets the loop in as a friend.
 class HoldLoop {

@@ -60,11 +60,12 @@ struct FusionParams : RivalRules {
   }
 };
 
-/// A filter and a mask side by side, joined where they agree; else the likelier one answers. They know different things: masks fail where colours say
-/// nothing, filters where the target bends, turns out of the plane or leaps. How likely each is on the target is told by logistic
-/// regression over how sure it is itself, how far its box stands out in the mask's colours, whether the other one agrees, and what
-/// became of it since both agreed last. Where both mean the same thing, the box lies between theirs, as their errors have little to do
-/// with each other. Stages: those of `corr-reliable` and of `mask-memory`, as `filter-patch`, `mask-patch` and so on. Ours.
+/// A filter and a mask side by side, joined where they agree; else the likelier one answers. They know different things:
+/// masks fail where colours say nothing, filters where the target bends, turns out of the plane or leaps. How likely each
+/// is on the target is told by logistic regression over how sure it is itself, how far its box stands out in the mask's
+/// colours, whether the other one agrees, and what became of it since both agreed last. Where both mean the same thing,
+/// the box lies between theirs, as their errors have little to do with each other. Stages: those of `corr-reliable` and
+/// of `mask-memory`, as `filter-patch`, `mask-patch` and so on. Ours.
 class Fusion final : public Tracker {
  public:
   /// Seeding comes next.
