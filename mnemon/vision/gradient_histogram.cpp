@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstring>
 
 #include <mnemon/base/assertion.hpp>
 #include <mnemon/base/clones.hpp>
@@ -16,31 +17,27 @@ constexpr int kUnsigned = 9;
 constexpr int kLane = 24;
 constexpr float kTruncation = 0.2f;
 
-// Cosine and sine of 0, 20, .. 160 degrees.
-constexpr std::array<float, kUnsigned> kCos = {
-    1.0f, 0.93969262f, 0.76604444f, 0.5f, 0.17364818f, -0.17364818f, -0.5f, -0.76604444f, -0.93969262f};
-constexpr std::array<float, kUnsigned> kSin = {0.0f,        0.34202014f, 0.64278761f,
-                                               0.86602540f, 0.98480775f, 0.98480775f,
-                                               0.86602540f, 0.64278761f, 0.34202014f};
+// Tangents of 10, 30, 50 and 70 degrees, where the nearest of 0, 20, .. 80 degrees changes.
+constexpr std::array<float, 4> kTangents = {0.17632698f, 0.57735027f, 1.19175359f, 2.74747742f};
 
-// The steepness of each sample of a row, and the direction of 18 that is nearest to its gradient.
+// The steepness of each sample of a row, and the direction of 18 that is nearest to its gradient. The gradient is turned
+// over to point down or along, then looked at in a quarter of the circle.
 MNEMON_CLONES void steepness_of(const float* __restrict above, const float* __restrict here,
                                 const float* __restrict below, int first, int last,
                                 float* __restrict magnitude, int* __restrict bin) noexcept {
   for (int c = first; c < last; ++c) {
     const float dx = here[c + 1] - here[c - 1];
     const float dy = below[c] - above[c];
-    float best = 0;
-    int at = 0;
-    for (int k = 0; k < kUnsigned; ++k) {
-      const float along = kCos[k] * dx + kSin[k] * dy;
-      const float either = std::fabs(along);
-      const int which = along < 0 ? k + kUnsigned : k;
-      at = either > best ? which : at;
-      best = either > best ? either : best;
-    }
+    const float across = std::fabs(dx);
+    const float down = std::fabs(dy);
+    float at = 0;  // in a quarter of the circle
+    for (const float tangent : kTangents) at += down > tangent * across ? 1.0f : 0.0f;
+    // Mirrored into half of it, then turned over into all of it. By signs, as compilers do not vectorise branches.
+    const float over = std::copysign(1.0f, dy);
+    const float left = over * std::copysign(1.0f, dx);
+    at = 0.5f * kUnsigned * (1 - left) + left * at + 0.5f * kUnsigned * (1 - over);
+    bin[c] = static_cast<int>(at < kDirections ? at : 0.0f);
     magnitude[c] = std::sqrt(dx * dx + dy * dy);
-    bin[c] = at;
   }
 }
 
@@ -65,17 +62,8 @@ void spread_row(const float* __restrict magnitude, const int* __restrict bin, in
   }
 }
 
-MNEMON_CLONES void add_twice(const float* __restrict line, float first, float* __restrict to_first,
-                             float second, float* __restrict to_second, int count) noexcept {
-  for (int i = 0; i < count; ++i) {
-    to_first[i] += first * line[i];
-    to_second[i] += second * line[i];
-  }
-}
-
-MNEMON_CLONES void add_once(const float* __restrict line, float weight, float* __restrict to,
-                            int count) noexcept {
-  for (int i = 0; i < count; ++i) to[i] += weight * line[i];
+MNEMON_CLONES void add_up(const float* __restrict line, float* __restrict sum, int count) noexcept {
+  for (int i = 0; i < count; ++i) sum[i] += line[i];
 }
 
 // The energy of each cell, whichever way its gradients point.
@@ -83,12 +71,14 @@ MNEMON_CLONES void measure_energy(const float* __restrict bins, int cells,
                                   float* __restrict energy) noexcept {
   for (int cell = 0; cell < cells; ++cell) {
     const float* b = bins + static_cast<std::ptrdiff_t>(cell) * kLane;
-    float sum = 0;
-    for (int k = 0; k < kUnsigned; ++k) {
-      const float both = b[k] + b[k + kUnsigned];
-      sum += both * both;
+    float lane[4];
+    for (int j = 0; j < 4; ++j) {
+      const float first = b[j] + b[j + kUnsigned];
+      const float second = b[4 + j] + b[4 + j + kUnsigned];
+      lane[j] = first * first + second * second;
     }
-    energy[cell] = sum;
+    const float last = b[kUnsigned - 1] + b[kDirections - 1];
+    energy[cell] = (lane[0] + lane[2]) + (lane[1] + lane[3]) + last * last;
   }
 }
 
@@ -99,30 +89,67 @@ MNEMON_CLONES void scale_blocks(const float* __restrict upper, const float* __re
     scale[c] = 1.0f / std::sqrt(upper[c] + upper[c + 1] + lower[c] + lower[c + 1] + 1e-3f);
 }
 
+using Four = float __attribute__((vector_size(16)));
+using Eight = float __attribute__((vector_size(32)));
+
+// By reference: vectors of eight are passed otherwise by processors that have them.
+template <typename Lanes>
+void load(const float* from, Lanes& lanes) noexcept {
+  std::memcpy(&lanes, from, sizeof lanes);
+}
+
+template <typename Lanes>
+void store(const Lanes& lanes, float* to) noexcept {
+  std::memcpy(to, &lanes, sizeof lanes);
+}
+
 // A row of cells, normalised by its blocks above and below; `stride` is that of the cells written.
 MNEMON_CLONES void normalise_row(const float* __restrict bins, const float* __restrict above,
                                  const float* __restrict below, int cells, float* __restrict out,
                                  std::ptrdiff_t stride) noexcept {
+  static_assert(kLane == 3 * 8 && kDirections == 16 + 2);
   for (int cell = 0; cell < cells; ++cell) {
-    const float* b = bins + static_cast<std::ptrdiff_t>(cell) * kLane;
-    float* to = out + cell * stride;
     const float scale[4] = {above[cell], above[cell + 1], below[cell], below[cell + 1]};
-    float sum[kLane] = {};
-    float texture[4];
+    Eight bin[3];
+    for (int j = 0; j < 3; ++j) load(bins + static_cast<std::ptrdiff_t>(cell) * kLane + 8 * j, bin[j]);
+    Eight sum[3] = {};
+    Four texture[4];  // of a block, in four parts
     for (int k = 0; k < 4; ++k) {
-      float cut[kLane];
-      for (int i = 0; i < kLane; ++i) {
-        const float v = b[i] * scale[k];
-        cut[i] = v < kTruncation ? v : kTruncation;
-        sum[i] += cut[i];
+      Eight all{};
+      for (int j = 0; j < 3; ++j) {
+        Eight cut;
+        for (int i = 0; i < 8; ++i) {
+          const float scaled = bin[j][i] * scale[k];
+          cut[i] = scaled < kTruncation ? scaled : kTruncation;
+        }
+        sum[j] += cut;
+        all += cut;
       }
-      float lane[8];
-      for (int j = 0; j < 8; ++j) lane[j] = cut[j] + cut[8 + j];
-      for (int j = 0; j < 4; ++j) lane[j] += lane[4 + j];
-      texture[k] = ((lane[0] + lane[2]) + (lane[1] + lane[3])) + (cut[16] + cut[17]);
+      texture[k] =
+          __builtin_shufflevector(all, all, 0, 1, 2, 3) + __builtin_shufflevector(all, all, 4, 5, 6, 7);
     }
-    for (int i = 0; i < kDirections; ++i) to[i] = 0.5f * sum[i];
-    for (int k = 0; k < 4; ++k) to[kDirections + k] = 0.2357f * texture[k];
+    // The parts of four blocks are added up side by side, as rows of a square turned into columns.
+    const Four upper = __builtin_shufflevector(texture[0], texture[1], 0, 4, 1, 5) +
+                       __builtin_shufflevector(texture[0], texture[1], 2, 6, 3, 7);
+    const Four lower = __builtin_shufflevector(texture[2], texture[3], 0, 4, 1, 5) +
+                       __builtin_shufflevector(texture[2], texture[3], 2, 6, 3, 7);
+    const Four blocks =
+        __builtin_shufflevector(upper, lower, 0, 1, 4, 5) + __builtin_shufflevector(upper, lower, 2, 3, 6, 7);
+    float* to = out + cell * stride;
+    store(0.5f * sum[0], to);
+    store(0.5f * sum[1], to + 8);
+    store(0.5f * __builtin_shufflevector(sum[2], sum[2], 0, 1, 2, 3), to + 16);
+    store(0.2357f * blocks, to + kDirections);
+  }
+}
+
+// Shares what four rows of samples put into `sum`, of which `later` has the second row once, the third twice and the
+// fourth three times, between the cells above and below: 7/8, 5/8, 3/8 and 1/8 belong above.
+MNEMON_CLONES void share_out(const float* __restrict sum, const float* __restrict later, int count,
+                             float* __restrict above, float* __restrict below) noexcept {
+  for (int i = 0; i < count; ++i) {
+    above[i] += 0.875f * sum[i] - 0.25f * later[i];
+    below[i] = 0.125f * sum[i] + 0.25f * later[i];
   }
 }
 
@@ -134,7 +161,8 @@ GradientHistogram::GradientHistogram(int cell_rows, int cell_cols)
       magnitude_(static_cast<std::size_t>(kCell) * cell_cols),
       bin_(magnitude_.size()),
       line_(1, cell_cols + 2, kBins),
-      bins_(cell_rows, cell_cols, kBins),
+      later_(1, cell_cols, kBins),
+      bins_(cell_rows + 2, cell_cols, kBins),
       energy_(cell_rows + 2, cell_cols + 2),
       scale_(cell_rows + 1, cell_cols + 1) {}
 
@@ -144,50 +172,47 @@ void GradientHistogram::describe_into(ImageView<const float> grey, ImageView<flo
   gather(grey);
   measure_blocks();
   for (int r = 0; r < cell_rows_; ++r)
-    normalise_row(bins_.view().row(r), scale_.view().row(r), scale_.view().row(r + 1), cell_cols_,
+    normalise_row(bins_.view().row(r + 1), scale_.view().row(r), scale_.view().row(r + 1), cell_cols_,
                   cells.row(r), cells.channels);
 }
 
+// Four rows of samples lie between the middles of two rows of cells. They are gathered from the last to the first into
+// one line; what it holds after each but the first adds up to the fourth row three times, the third twice, the second
+// once. So the bins of cells are touched once for four rows.
 void GradientHistogram::gather(ImageView<const float> grey) noexcept {
-  std::ranges::fill(bins_.elements(), 0.0f);
-  for (int r = 0; r < grey.rows; ++r) {
-    const float* above = grey.row(std::max(0, r - 1));
-    const float* here = grey.row(r);
-    const float* below = grey.row(std::min(grey.rows - 1, r + 1));
-    const int last = grey.cols - 1;
-    steepness_of(above, here, below, 1, last, magnitude_.data(), bin_.data());
-    magnitude_[0] = magnitude_[1];  // beyond the ends there is nothing to differ from
-    bin_[0] = bin_[1];
-    magnitude_[last] = magnitude_[last - 1];
-    bin_[last] = bin_[last - 1];
+  const int count = cell_cols_ * kBins;
+  std::fill_n(bins_.view().row(0), count, 0.0f);  // the cells above the first, which are none
+  for (int above = 0; above <= cell_rows_; ++above) {
     std::ranges::fill(line_.elements(), 0.0f);
-    spread_row(magnitude_.data(), bin_.data(), cell_cols_, line_.view().data);
-    add_row(r);
+    std::ranges::fill(later_.elements(), 0.0f);
+    for (int k = kCell - 1; k >= 0; --k) {
+      const int r = kCell * above - kCell / 2 + k;
+      if (r >= 0 && r < grey.rows) gather_row(grey, r);
+      if (k > 0) add_up(line_.view().data + kBins, later_.view().data, count);
+    }
+    share_out(line_.view().data + kBins, later_.view().data, count, bins_.view().row(above),
+              bins_.view().row(above + 1));
   }
 }
 
-// Adds the gathered line to the two rows of cells that the row of samples lies between.
-void GradientHistogram::add_row(int row) noexcept {
-  constexpr std::array<float, kCell> kUpper = {0.375f, 0.125f, 0.875f, 0.625f};
-  const int cell = row / kCell;
-  const int within = row % kCell;
-  const int upper = within < kCell / 2 ? cell - 1 : cell;
-  const float weight = kUpper[within];
-  const float* line = line_.view().data + kBins;
-  const int count = cell_cols_ * kBins;
-  if (upper < 0)
-    add_once(line, 1 - weight, bins_.view().row(0), count);
-  else if (upper + 1 >= cell_rows_)
-    add_once(line, weight, bins_.view().row(upper), count);
-  else
-    add_twice(line, weight, bins_.view().row(upper), 1 - weight, bins_.view().row(upper + 1), count);
+// Adds a row of samples to the line.
+void GradientHistogram::gather_row(ImageView<const float> grey, int row) noexcept {
+  const float* above = grey.row(std::max(0, row - 1));
+  const float* below = grey.row(std::min(grey.rows - 1, row + 1));
+  const int last = grey.cols - 1;
+  steepness_of(above, grey.row(row), below, 1, last, magnitude_.data(), bin_.data());
+  magnitude_[0] = magnitude_[1];  // beyond the ends there is nothing to differ from
+  bin_[0] = bin_[1];
+  magnitude_[last] = magnitude_[last - 1];
+  bin_[last] = bin_[last - 1];
+  spread_row(magnitude_.data(), bin_.data(), cell_cols_, line_.view().data);
 }
 
 void GradientHistogram::measure_blocks() noexcept {
   const ImageView<float> energy = energy_.view();
   for (int r = 0; r < cell_rows_; ++r) {
     float* row = energy.row(r + 1);
-    measure_energy(bins_.view().row(r), cell_cols_, row + 1);
+    measure_energy(bins_.view().row(r + 1), cell_cols_, row + 1);
     row[0] = row[1];
     row[cell_cols_ + 1] = row[cell_cols_];
   }

@@ -29,15 +29,16 @@ class GradientHistogram {
   static constexpr int kBins = 24;  // 18 directions, padded to whole lanes
 
   void gather(ImageView<const float> grey) noexcept;
-  void add_row(int row) noexcept;
+  void gather_row(ImageView<const float> grey, int row) noexcept;
   void measure_blocks() noexcept;
 
   int cell_rows_ = 0;
   int cell_cols_ = 0;
   std::vector<float> magnitude_;  // of one row of samples
   std::vector<int> bin_;          // its directions, as places in a line of bins
-  Image<float> line_;             // one row of samples gathered into cells, a cell more at either end
-  Image<float> bins_;             // cells x kBins
+  Image<float> line_;             // rows of samples gathered into cells, a cell more at either end
+  Image<float> later_;            // the same, the later of four rows more often
+  Image<float> bins_;             // cells x kBins, a row of cells more at either end
   Image<float> energy_;           // of cells, a cell more at either end
   Image<float> scale_;            // one over the norm of the block whose first cell is there
 };

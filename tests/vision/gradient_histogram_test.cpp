@@ -117,6 +117,19 @@ TEST(GradientHistogram, PutsARampIntoOneDirection) {
   for (int k = 18; k < kChannels; ++k) EXPECT_NEAR(cells(3, 3, k), 0.2357 * 0.2, 1e-6);
 }
 
+TEST(GradientHistogram, PutsARampOfAnySlopeIntoTheNearestOfItsDirections) {
+  for (int degrees = -180; degrees <= 180; degrees += 4) {
+    const double radians = degrees * std::numbers::pi / 180;
+    Image<float> grey(24, 24);
+    for (int r = 0; r < 24; ++r)
+      for (int c = 0; c < 24; ++c)
+        grey(r, c) = static_cast<float>(100 + 3 * (c * std::cos(radians) + r * std::sin(radians)));
+    const Image<float> cells = described(grey);
+    const int nearest = (static_cast<int>(std::lround(degrees / 20.0)) + 18) % 18;
+    for (int k = 0; k < 18; ++k) EXPECT_NEAR(cells(3, 3, k), k == nearest ? 0.4 : 0, 1e-6) << degrees;
+  }
+}
+
 TEST(GradientHistogram, IsTheSameInHalfTheLight) {
   const Image<float> grey = random_grey(5, 5, 8);
   Image<float> dim = copy_of(grey.view());
