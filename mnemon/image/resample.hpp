@@ -60,6 +60,12 @@ class GreyWindow {
   /// \param out     rows x cols, one channel.
   void sample_into(ImageView<const Byte> rgb, const Box& window, ImageView<float> out) noexcept;
 
+  /// The pixels of rows [top, top + rows) and columns [left, left + cols) in grey, until the next call.
+  /// \param rgb         Three channels, at least one pixel.
+  /// \param rows, cols  At most five more than the largest window is high and wide.
+  [[nodiscard]] ImageView<const float> pixels(ImageView<const Byte> rgb, int top, int left, int rows,
+                                              int cols) noexcept;
+
  private:
   LineTaps down_;
   LineTaps across_;

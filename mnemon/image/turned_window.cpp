@@ -6,6 +6,25 @@
 #include <utility>
 
 namespace mnemon {
+namespace {
+
+// From a sample of a turned window to its place in a picture that has the window's middle at `middle`, and `per_pixel`
+// samples to each pixel.
+Affine map_of(const OrientedBox& window, Point middle, Point per_pixel, ImageView<const float> out) noexcept {
+  const double radians = window.angle_deg * std::numbers::pi / 180;
+  const double across = window.box.w / out.cols;
+  const double down = window.box.h / out.rows;
+  Affine map;
+  map.a = std::cos(radians) * across * per_pixel.x;
+  map.b = -std::sin(radians) * down * per_pixel.x;
+  map.d = std::sin(radians) * across * per_pixel.y;
+  map.e = std::cos(radians) * down * per_pixel.y;
+  map.c = middle.x - 0.5 * (map.a * out.cols + map.b * out.rows);
+  map.f = middle.y - 0.5 * (map.d * out.cols + map.e * out.rows);
+  return map;
+}
+
+}  // namespace
 
 TurnedWindow::TurnedWindow(int rows, int cols, double max_w, double max_h)
     : upright_(rows, cols, max_w, max_h),
@@ -22,21 +41,19 @@ void TurnedWindow::sample_into(ImageView<const Byte> rgb, const OrientedBox& win
     return;
   }
   const Box around = upright_around(window);
+  if (window.box.w <= out.cols && window.box.h <= out.rows) {
+    const int left = static_cast<int>(std::floor(around.x)) - 1;
+    const int top = static_cast<int>(std::floor(around.y)) - 1;
+    const int cols = static_cast<int>(std::ceil(around.x + around.w)) + 1 - left;
+    const int rows = static_cast<int>(std::ceil(around.y + around.h)) + 1 - top;
+    const Point middle{window.box.x + 0.5 * window.box.w - left, window.box.y + 0.5 * window.box.h - top};
+    warp_into(around_.pixels(rgb, top, left, rows, cols), map_of(window, middle, {1, 1}, out), out);
+    return;
+  }
   around_.sample_into(rgb, around, wide_.view());
-  // From a sample to its place in the window, turned about the middle, to its place in the samples of the wide one.
-  const double radians = window.angle_deg * std::numbers::pi / 180;
-  const double across = window.box.w / out.cols;
-  const double down = window.box.h / out.rows;
-  const double per_x = wide_.cols() / around.w;
-  const double per_y = wide_.rows() / around.h;
-  Affine map;
-  map.a = std::cos(radians) * across * per_x;
-  map.b = -std::sin(radians) * down * per_x;
-  map.d = std::sin(radians) * across * per_y;
-  map.e = std::cos(radians) * down * per_y;
-  map.c = 0.5 * (wide_.cols() - map.a * out.cols - map.b * out.rows);
-  map.f = 0.5 * (wide_.rows() - map.d * out.cols - map.e * out.rows);
-  warp_into(std::as_const(wide_).view(), map, out);
+  const Point middle{0.5 * wide_.cols(), 0.5 * wide_.rows()};
+  const Point per_pixel{wide_.cols() / around.w, wide_.rows() / around.h};
+  warp_into(std::as_const(wide_).view(), map_of(window, middle, per_pixel, out), out);
 }
 
 }  // namespace mnemon

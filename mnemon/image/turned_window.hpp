@@ -5,8 +5,9 @@
 
 namespace mnemon {
 
-/// Samples windows of RGB pictures as grey, turned ones too: an upright window around a turned one is sampled with
-/// care, about as finely, and the turned one is interpolated out of it. Upright windows are sampled as by GreyWindow.
+/// Samples windows of RGB pictures as grey, turned ones too. With no more than a pixel to a sample, a turned window is
+/// interpolated between pixels. Otherwise an upright window around it is sampled with care, about as finely, and the turned
+/// one is interpolated out of that. Upright windows are sampled as by GreyWindow.
 /// All memory is taken when it is made; sampling allocates nothing. Not to be shared by threads.
 class TurnedWindow {
  public:

@@ -7,6 +7,7 @@
 #include <gtest/gtest.h>
 
 #include <mnemon/base/random.hpp>
+#include <mnemon/image/bilinear.hpp>
 
 namespace mnemon {
 namespace {
@@ -47,6 +48,32 @@ TEST(TurnedWindow, ShowsThePictureAtTheTurnedPlaces) {
             turned({((c + 0.5) / cols - 0.5) * window.box.w, ((r + 0.5) / rows - 0.5) * window.box.h},
                    window.angle_deg);
         ASSERT_NEAR(out(r, c), wave(middle.x + p.x, middle.y + p.y), allowed) << i;
+      }
+  }
+}
+
+TEST(TurnedWindow, LiesBetweenPixelsWhereSamplesAreNoWider) {
+  const Image<Byte> picture = waves(90, 120);
+  Image<float> grey(90, 120);
+  for (int r = 0; r < 90; ++r)
+    for (int c = 0; c < 120; ++c) grey(r, c) = picture(r, c, 0);
+  Random random(8);
+  for (int i = 0; i < 30; ++i) {
+    const OrientedBox window{box_around({random.uniform(-10, 130), random.uniform(-10, 100)},
+                                        random.uniform(3, 30), random.uniform(3, 20)),
+                             random.uniform(-180, 180)};
+    TurnedWindow sampler(20, 30, 30, 20);
+    Image<float> out(20, 30);
+    sampler.sample_into(picture.view(), window, out.view());
+    const Point middle = centre(window.box);
+    for (int r = 0; r < 20; ++r)
+      for (int c = 0; c < 30; ++c) {
+        const Point p = turned({((c + 0.5) / 30 - 0.5) * window.box.w, ((r + 0.5) / 20 - 0.5) * window.box.h},
+                               window.angle_deg);
+        const Spot spot = spot_of(middle.x + p.x, middle.y + p.y, 90, 120);
+        const float expected = blend(grey.view().row(spot.top), grey.view().row(spot.bottom), spot, 1, 0);
+        // Places of up to 64 px in single precision, where the wave is no steeper than 11 a px, and rounding of greys.
+        ASSERT_NEAR(out(r, c), expected, 11 * 64 * 1.2e-7 * 4 + 1e-4) << i;
       }
   }
 }
