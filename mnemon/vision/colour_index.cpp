@@ -2,7 +2,9 @@
 #include <mnemon/vision/colour_index.hpp>
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
+#include <cstring>
 
 #include <mnemon/base/clones.hpp>
 
@@ -18,20 +20,57 @@ void nearest_pixels(double begin, double length, int pixels, int step, std::vect
   }
 }
 
-// True where all of [at, at + step (count - 1)] lies in a line of that many pixels.
-bool lies_inside(double at, double step, int count, int pixels) noexcept {
-  const double end = at + step * (count - 1);
-  return std::min(at, end) >= 0 && std::max(at, end) < pixels;
+using FourInts = int __attribute__((vector_size(16)));
+using FourFloats = float __attribute__((vector_size(16)));
+using FourColours = ColourIndex __attribute__((vector_size(8)));
+static_assert(std::endian::native == std::endian::little, "words of pixels have red in their lowest byte");
+
+// A pixel and the byte after it.
+int word_at(const Byte* rgb) noexcept {
+  int word;
+  std::memcpy(&word, rgb, sizeof word);
+  return word;
 }
 
-// The colours of the pixels that a line of places falls on, all in the picture.
-MNEMON_TABLE_CLONES void colours_along(ImageView<const Byte> rgb, Point from, Point step, int count,
-                                       ColourIndex* __restrict out) noexcept {
-  for (int i = 0; i < count; ++i) {
-    const auto col = static_cast<int>(from.x + i * step.x);
-    const auto row = static_cast<int>(from.y + i * step.y);
-    out[i] = colour_index(rgb.data + row * rgb.stride + 3 * col);
+// The colours of pixels at four places in memory, each with a byte after it. As colour_index(), four at a time.
+void four_colours(const Byte* rgb, FourInts places, ColourIndex* out) noexcept {
+  const FourInts words{word_at(rgb + places[0]), word_at(rgb + places[1]), word_at(rgb + places[2]),
+                       word_at(rgb + places[3])};
+  const FourInts indices = (words & 0xf0) << 4 | (words >> 8 & 0xf0) | (words >> 20 & 0xf);
+  const FourColours colours = __builtin_convertvector(indices, FourColours);
+  std::memcpy(out, &colours, sizeof colours);
+}
+
+// The colours of so many pixels, at least four, at these places in a line; some of the last twice where four do not go
+// into their number.
+MNEMON_TABLE_CLONES void colours_at(const Byte* line, const int* places, int count,
+                                    ColourIndex* __restrict out) noexcept {
+  for (int begin = 0; begin < count; begin += 4) {
+    const int i = std::min(begin, count - 4);
+    FourInts four;
+    std::memcpy(&four, places + i, sizeof four);
+    four_colours(line, four, out + i);
   }
+}
+
+// The colours of the pixels that a line of at least four places falls on, all in the picture but for its last column.
+MNEMON_TABLE_CLONES void colours_along(ImageView<const Byte> rgb, float x, float y, float step_x,
+                                       float step_y, int count, ColourIndex* __restrict out) noexcept {
+  const int stride = static_cast<int>(rgb.stride);
+  for (int begin = 0; begin < count; begin += 4) {
+    const int i = std::min(begin, count - 4);
+    const FourFloats at = FourFloats{0, 1, 2, 3} + static_cast<float>(i);
+    const FourInts cols = __builtin_convertvector(x + step_x * at, FourInts);
+    const FourInts rows = __builtin_convertvector(y + step_y * at, FourInts);
+    four_colours(rgb.data, rows * stride + 3 * cols, out + i);
+  }
+}
+
+// True where all of [at, at + step (count - 1)] lies in a line of that many pixels, with some room for rounding.
+bool lies_inside(double at, double step, int count, int pixels) noexcept {
+  constexpr double kRoom = 0.01;
+  const double end = at + step * (count - 1);
+  return std::min(at, end) >= kRoom && std::max(at, end) <= pixels - kRoom;
 }
 
 MNEMON_TABLE_CLONES void look_up(const Byte* __restrict rgb, int pixels, const float* __restrict table,
@@ -80,7 +119,11 @@ void ColourWindow::sample_upright(ImageView<const Byte> rgb, const Box& window) 
   for (int r = 0; r < indices_.rows(); ++r) {
     const Byte* line = rgb.row(y_[r]);
     ColourIndex* out = indices_.view().row(r);
-    for (int c = 0; c < indices_.cols(); ++c) out[c] = colour_index(line + x_[c]);
+    // The picture's last pixel may have no byte after it.
+    if (indices_.cols() >= 4 && (y_[r] < rgb.rows - 1 || x_.back() < 3 * (rgb.cols - 1)))
+      colours_at(line, x_.data(), indices_.cols(), out);
+    else
+      for (int c = 0; c < indices_.cols(); ++c) out[c] = colour_index(line + x_[c]);
   }
 }
 
@@ -94,8 +137,10 @@ void ColourWindow::sample_turned(ImageView<const Byte> rgb, const OrientedBox& w
     const double x = middle.x + rows_on * down.x + (0.5 - 0.5 * cols) * across.x;
     const double y = middle.y + rows_on * down.y + (0.5 - 0.5 * cols) * across.y;
     ColourIndex* out = indices_.view().row(r);
-    if (lies_inside(x, across.x, cols, rgb.cols) && lies_inside(y, across.y, cols, rgb.rows)) {
-      colours_along(rgb, {x, y}, across, cols, out);
+    if (cols >= 4 && lies_inside(x, across.x, cols, rgb.cols - 1) &&
+        lies_inside(y, across.y, cols, rgb.rows)) {
+      colours_along(rgb, static_cast<float>(x), static_cast<float>(y), static_cast<float>(across.x),
+                    static_cast<float>(across.y), cols, out);
       continue;
     }
     for (int c = 0; c < cols; ++c) {

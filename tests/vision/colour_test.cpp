@@ -69,12 +69,12 @@ TEST(ColourWindow, TakesTheNearestPixelAndRepeatsTheEdge) {
 
 TEST(ColourWindow, TakesTheNearestPixelOfATurnedWindow) {
   Random random(5);
-  Image<Byte> picture(9, 13, 3);
+  Image<Byte> picture(30, 40, 3);
   for (Byte& v : picture.elements()) v = static_cast<Byte>(random.uniform(0, 256));
   ColourWindow window(7, 5);
   for (int i = 0; i < 50; ++i) {
     const OrientedBox box{
-        {random.uniform(-5, 9), random.uniform(-4, 6), random.uniform(1, 12), random.uniform(1, 9)},
+        {random.uniform(-5, 30), random.uniform(-4, 20), random.uniform(1, 20), random.uniform(1, 15)},
         random.uniform(-180, 180)};
     const Point middle = centre(box.box);
     const auto indices = window.sample(picture.view(), box);
@@ -82,8 +82,8 @@ TEST(ColourWindow, TakesTheNearestPixelOfATurnedWindow) {
       for (int c = 0; c < 5; ++c) {
         const Point p =
             turned({((c + 0.5) / 5 - 0.5) * box.box.w, ((r + 0.5) / 7 - 0.5) * box.box.h}, box.angle_deg);
-        const int x = std::clamp(int(std::floor(middle.x + p.x)), 0, 12);
-        const int y = std::clamp(int(std::floor(middle.y + p.y)), 0, 8);
+        const int x = std::clamp(int(std::floor(middle.x + p.x)), 0, 39);
+        const int y = std::clamp(int(std::floor(middle.y + p.y)), 0, 29);
         EXPECT_EQ(indices(r, c), colour_index(&picture(y, x)));
       }
   }
