@@ -60,8 +60,11 @@ PoseFilter::Spectrum PoseFilter::shared_spectrum(const Image<float>& a, const Im
   const auto line = [](const Image<float>& of, int i) {
     return std::span(of.view().row(i), static_cast<std::size_t>(of.cols()));
   };
-  for (int i = 0; i < kViews; ++i)
-    for (int j = 0; j < kViews; ++j) by_distance[(j - i + kViews) % kViews] += dot(line(a, i), line(b, j));
+  const bool mirrored = &a == &b;  // then i and j may be swapped, and half of the distances do
+  for (int d = 0; d < (mirrored ? kMiddle + 1 : kViews); ++d)
+    for (int i = 0; i < kViews; ++i) by_distance[d] += dot(line(a, i), line(b, (i + d) % kViews));
+  if (mirrored)
+    for (int d = 1; d <= kMiddle; ++d) by_distance[kViews - d] = by_distance[d];
   Spectrum spectrum{};
   for (int f = 0; f < kViews; ++f)
     for (int d = 0; d < kViews; ++d)
