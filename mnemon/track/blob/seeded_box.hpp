@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <mnemon/geometry/box.hpp>
+#include <mnemon/track/marked_margins.hpp>
 
 namespace mnemon {
 
@@ -19,8 +19,7 @@ class SeededBox {
 
   /// Goes by pieces as well, if that of the seed, in the same unit, is much like the marked box.
   void take_piece(const Box& seeded, const Box& piece) noexcept {
-    over_piece_ = {(seeded.x - piece.x) / piece.w, (seeded.y - piece.y) / piece.h, seeded.w / piece.w,
-                   seeded.h / piece.h};
+    over_piece_ = {seeded, piece};
     goes_by_piece_ = overlap(seeded, piece) >= kLikeBox;
   }
 
@@ -40,8 +39,7 @@ class SeededBox {
 
   /// The box that a piece says.
   [[nodiscard]] Box over_piece(const Box& piece) const noexcept {
-    return {piece.x + over_piece_.x * piece.w, piece.y + over_piece_.y * piece.h, over_piece_.w * piece.w,
-            over_piece_.h * piece.h};
+    return over_piece_.around(piece);
   }
 
   /// The box by the fit, drawn some way towards the one that a piece says.
@@ -54,7 +52,7 @@ class SeededBox {
   static constexpr double kLikeBox = 0.5;  // overlap of a piece with the marked box
 
   Box over_fit_{0, 0, 1, 1};  // offset of the middles, in sizes of the box, and sizes over the fit's
-  Box over_piece_{0, 0, 1, 1};
+  MarkedMargins over_piece_;
   bool goes_by_piece_ = false;
 };
 

@@ -7,7 +7,8 @@
 
 namespace mnemon {
 
-/// The room that was left around a target when its box was marked: on each side, in sizes of the box around its mask.
+/// The room that was left around a target when its box was marked: on each side, in sizes of the box around the mask, or
+/// the piece, that it was found to be.
 class MarkedMargins {
  public:
   /// None.

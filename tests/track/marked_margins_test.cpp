@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include <mnemon/track/mask/marked_margins.hpp>
+#include <mnemon/track/marked_margins.hpp>
 
 #include <gtest/gtest.h>
 
