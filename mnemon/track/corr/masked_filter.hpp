@@ -19,7 +19,7 @@ class MaskedFilter final : public StackFilter {
     double goal_sigma = 1;  ///< Width of the wanted peak, cells, above 0.
     double regulariser =
         0.01;            ///< Added to the power of a channel, as a share of the mean over all channels.
-    int iterations = 4;  ///< Alternations, at least 1.
+    int iterations = 4;  ///< Alternations after the first regression and masking, from 0.
     double channel_rate = 0.02;  ///< How fast the channels' weights follow what is measured, in [0, 1].
   };
 

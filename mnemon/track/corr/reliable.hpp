@@ -21,7 +21,7 @@ struct CorrReliableParams : HoldRules, RivalRules {
   int window_cells = 32;
   double goal_sigma = 0.085;
   double regulariser = 0.01;
-  int iterations = 2;
+  int iterations = 1;
   double learning_rate = 0.03;
   double channel_rate = 0.005;
   double colour_rate = 0.04;
@@ -33,13 +33,14 @@ struct CorrReliableParams : HoldRules, RivalRules {
 
   static void describe(auto& schema) {
     using P = CorrReliableParams;
-    describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 1}},
+    describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 0}},
                      {{"iterations", 4}, {"pose_wait", 1}});
     describe_filter<P>(schema);
     schema.field("regulariser", &P::regulariser, {1e-6, 10.0}, "mean power",
                  "Added at every frequency; raising it trusts weak frequencies less.");
-    schema.field("iterations", &P::iterations, {1, 20}, "",
-                 "Alternations between the regression and the mask; raising it keeps to the mask better, and "
+    schema.field("iterations", &P::iterations, {0, 20}, "",
+                 "Alternations between the regression and the mask, after the first of each; raising it "
+                 "keeps to the mask better, and "
                  "is slower.");
     schema.field(
         "channel_rate", &P::channel_rate, {0.0, 1.0}, "",

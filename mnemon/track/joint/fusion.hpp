@@ -14,7 +14,7 @@ struct FusionParams : RivalRules {
   std::string pace = "usual";
   std::string ways = "filter mask";
   int window_cells = 32;
-  int iterations = 2;
+  int iterations = 1;
   int pose_wait = 4;
   int cells = 32;
   int all_looks = 10;
@@ -25,13 +25,13 @@ struct FusionParams : RivalRules {
 
   static void describe(auto& schema) {
     using P = FusionParams;
-    describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 1}, {"cells", 28}, {"all_looks", 20}},
+    describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 0}, {"cells", 28}, {"all_looks", 20}},
                      {{"iterations", 4}, {"pose_wait", 1}});
     schema.list("ways", &P::ways, {"filter", "mask"}, "The ways of following that take part.");
     schema.field(
         "window_cells", &P::window_cells, {16, 64}, "cells",
         "Of the filter: cells of 4 samples along its window's side; raising it is finer and slower.");
-    schema.field("iterations", &P::iterations, {1, 20}, "",
+    schema.field("iterations", &P::iterations, {0, 20}, "",
                  "Of the filter: alternations between the regression and its mask; raising it is slower.");
     schema.at_step().field(
         "pose_wait", &P::pose_wait, {1, 30}, "frames",
