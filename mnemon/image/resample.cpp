@@ -26,11 +26,13 @@ MNEMON_CLONES void blend_rows(const float* __restrict tile, int width, const int
   for (int r = 0; r < outputs; ++r) {
     const float* row = tile + static_cast<std::ptrdiff_t>(first[r]) * width;
     float* sum = out + static_cast<std::ptrdiff_t>(r) * width;
-    for (int i = 0; i < width; ++i) sum[i] = weights[r] * row[i];
-    for (int k = 1; k < taps; ++k) {
-      row += width;
-      const float weight = weights[k * outputs + r];
-      for (int i = 0; i < width; ++i) sum[i] += weight * row[i];
+    // The first three at once, as there are always so many.
+    const float weight[3] = {weights[r], weights[outputs + r], weights[2 * outputs + r]};
+    for (int i = 0; i < width; ++i)
+      sum[i] = weight[0] * row[i] + weight[1] * row[width + i] + weight[2] * row[2 * width + i];
+    for (int k = 3; k < taps; ++k) {
+      const float* next = row + static_cast<std::ptrdiff_t>(k) * width;
+      for (int i = 0; i < width; ++i) sum[i] += weights[k * outputs + r] * next[i];
     }
   }
 }
@@ -162,18 +164,22 @@ bool lies_between(double at, double step, int count, int pixels) noexcept {
   return std::min(at, end) >= kRoom && std::max(at, end) <= pixels - 1 - kRoom;
 }
 
+// How many input samples an output sample reaches, `scale` of them long.
+int taps_for(double scale) noexcept { return static_cast<int>(std::ceil(2 * std::max(1.0, scale))) + 1; }
+
 }  // namespace
 
 LineTaps::LineTaps(int outputs, double max_length)
     : outputs_(outputs),
-      taps_(static_cast<int>(std::ceil(2 * std::max(1.0, max_length / outputs))) + 1),
+      max_taps_(taps_for(max_length / outputs)),
       max_reach_(static_cast<int>(std::ceil(max_length + 2 * std::max(1.0, max_length / outputs))) + 3),
       first_(outputs),
-      weights_(static_cast<std::size_t>(taps_) * outputs) {}
+      weights_(static_cast<std::size_t>(max_taps_) * outputs) {}
 
 void LineTaps::plan(double begin, double length) noexcept {
   const double scale = length / outputs_;
   const double radius = std::max(1.0, scale);
+  taps_ = std::min(max_taps_, taps_for(scale));
   // Rounded down by hand: without newer instructions std::floor is a call.
   const auto lowest = [&](int i) {
     const double at = begin + (i + 0.5) * scale - radius + 0.5;

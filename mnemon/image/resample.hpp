@@ -23,7 +23,7 @@ class LineTaps {
 
   /// How many samples it makes.
   [[nodiscard]] int outputs() const noexcept { return outputs_; }
-  [[nodiscard]] int taps() const noexcept { return taps_; }      ///< Input samples an output sample.
+  [[nodiscard]] int taps() const noexcept { return taps_; }  ///< Input samples an output sample, as planned.
   [[nodiscard]] int origin() const noexcept { return origin_; }  ///< Lowest input sample used.
   [[nodiscard]] int reach() const noexcept {
     return reach_;
@@ -38,12 +38,13 @@ class LineTaps {
 
  private:
   int outputs_ = 0;
+  int max_taps_ = 0;
   int taps_ = 0;
   int origin_ = 0;
   int reach_ = 0;
   int max_reach_ = 0;
   std::vector<int> first_;
-  std::vector<float> weights_;  // taps x outputs
+  std::vector<float> weights_;  // max_taps x outputs
 };
 
 /// Samples windows of RGB pictures as grey (luma of ITU-R BT.601, 0 to 255). All memory is taken when it is
