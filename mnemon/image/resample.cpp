@@ -13,6 +13,8 @@
 namespace mnemon {
 namespace {
 
+using Four = float __attribute__((vector_size(16)));
+
 MNEMON_CLONES void grey_row(const Byte* __restrict rgb, float* __restrict grey, int count) noexcept {
   for (int i = 0; i < count; ++i)
     grey[i] = 0.299f * static_cast<float>(rgb[3 * i]) + 0.587f * static_cast<float>(rgb[3 * i + 1]) +
@@ -36,8 +38,6 @@ MNEMON_CLONES void blend_rows(const float* __restrict tile, int width, const int
     }
   }
 }
-
-using Four = float __attribute__((vector_size(16)));
 
 Four load_four(const float* from) noexcept {
   Four values;
@@ -64,15 +64,20 @@ void transpose_square(const float* in, std::ptrdiff_t in_step, float* out, std::
 }
 
 // Turns rows into columns, `out_step` apart, square by square, and what is left over one by one. Without clones: left to itself
-// the compiler gathers, which is slow on many processors. 2.5 times as fast as a plain loop.
+// the compiler gathers, which is slow on many processors. 2.5 times as fast as a plain loop. Blocks of 16 x 16 fill whole lines
+// of the cache, of which rows of 64 or 128 samples keep few.
 void transpose(const float* __restrict in, int rows, int cols, float* __restrict out,
                std::ptrdiff_t out_step) noexcept {
+  constexpr int kBlock = 16;
   const int whole_rows = rows / 4 * 4;
   const int whole_cols = cols / 4 * 4;
   const auto from = [&](int r, int c) { return in + static_cast<std::ptrdiff_t>(r) * cols + c; };
   const auto to = [&](int r, int c) { return out + c * out_step + r; };
-  for (int r = 0; r < whole_rows; r += 4)
-    for (int c = 0; c < whole_cols; c += 4) transpose_square(from(r, c), cols, to(r, c), out_step);
+  for (int top = 0; top < whole_rows; top += kBlock)
+    for (int left = 0; left < whole_cols; left += kBlock)
+      for (int r = top; r < std::min(top + kBlock, whole_rows); r += 4)
+        for (int c = left; c < std::min(left + kBlock, whole_cols); c += 4)
+          transpose_square(from(r, c), cols, to(r, c), out_step);
   for (int r = 0; r < rows; ++r)
     for (int c = r < whole_rows ? whole_cols : 0; c < cols; ++c) *to(r, c) = *from(r, c);
 }

@@ -3,6 +3,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
+#include <span>
 
 #include <mnemon/image/arithmetic.hpp>
 #include <mnemon/track/corr/target_colours.hpp>
@@ -28,6 +30,9 @@ void Likeness::start(ImageView<const float> stack, Point share) {
     for (int c = left_; c < right_; ++c)
       weights_.push_back(static_cast<float>(std::sqrt(
           std::max(kLeastWeight, 1 - place_in_target(r, c, stack.rows, stack.cols, share).squared()))));
+  squares_.clear();
+  for (const float weight : weights_) squares_.push_back(weight * weight);
+  all_ = std::accumulate(squares_.begin(), squares_.end(), 0.0f);
   means_.assign(stack.channels, 0.0f);
   now_.assign(weights_.size() * stack.channels, 0.0f);
   take(stack);
@@ -38,27 +43,36 @@ void Likeness::start(ImageView<const float> stack, Point share) {
   usual_ = Usual(1);
 }
 
-// use(weight of a cell, its channels, where they go)
+// use(number of a cell, its channels)
 template <class Use>
 void Likeness::for_each_cell(ImageView<const float> stack, Use use) noexcept {
   std::size_t i = 0;
   for (int r = top_; r < bottom_; ++r)
     for (int c = left_; c < right_; ++c, ++i)
-      use(weights_[i], stack.row(r) + static_cast<std::ptrdiff_t>(c) * stack.channels,
-          now_.data() + i * means_.size());
+      use(i, stack.row(r) + static_cast<std::ptrdiff_t>(c) * stack.channels);
+}
+
+void Likeness::add_up(ImageView<const float> stack) noexcept {
+  std::ranges::fill(means_, 0.0f);
+  if (stack.channels > 1) {
+    for_each_cell(stack, [&](std::size_t i, const float* values) {
+      for (int k = 0; k < stack.channels; ++k) means_[k] += squares_[i] * values[k];
+    });
+    return;
+  }
+  // A single channel lies in lines that are added up as one.
+  const std::size_t length = right_ - left_;
+  for (int r = top_; r < bottom_; ++r)
+    means_[0] +=
+        dot(std::span(squares_).subspan((r - top_) * length, length), {stack.row(r) + left_, length});
 }
 
 void Likeness::take(ImageView<const float> stack) noexcept {
-  const int channels = stack.channels;
-  std::ranges::fill(means_, 0.0f);
-  float all = 0;
-  for_each_cell(stack, [&](float weight, const float* values, float*) {
-    all += weight * weight;
-    for (int k = 0; k < channels; ++k) means_[k] += weight * weight * values[k];
-  });
-  for (float& mean : means_) mean /= all;
-  for_each_cell(stack, [&](float weight, const float* values, float* to) {
-    for (int k = 0; k < channels; ++k) to[k] = weight * (values[k] - means_[k]);
+  add_up(stack);
+  for (float& mean : means_) mean /= all_;
+  for_each_cell(stack, [&](std::size_t i, const float* values) {
+    float* to = now_.data() + i * means_.size();
+    for (int k = 0; k < stack.channels; ++k) to[k] = weights_[i] * (values[k] - means_[k]);
   });
   const float norm = std::sqrt(sum_of_squares(now_));
   const float scale = norm > 0 ? 1 / norm : 0;

@@ -38,11 +38,14 @@ class Likeness {
  private:
   void remember() noexcept;
   void take(ImageView<const float> stack) noexcept;
+  void add_up(ImageView<const float> stack) noexcept;
   template <class Use>
   void for_each_cell(ImageView<const float> stack, Use use) noexcept;
 
   int left_ = 0, top_ = 0, right_ = 0, bottom_ = 0;  // cells of the target
   std::vector<float> weights_;                       // of those cells: what their features are multiplied by
+  std::vector<float> squares_;                       // of these
+  float all_ = 0;                                    // and their sum
   std::vector<float> means_;                         // of the channels
   std::vector<float> now_;                           // features of those cells, of norm 1
   std::array<std::vector<float>, kRemembered> memory_;  // the seed's first
