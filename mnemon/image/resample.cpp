@@ -8,12 +8,11 @@
 #include <cstring>
 
 #include <mnemon/base/clones.hpp>
+#include <mnemon/base/lanes.hpp>
 #include <mnemon/image/bilinear.hpp>
 
 namespace mnemon {
 namespace {
-
-using Four = float __attribute__((vector_size(16)));
 
 MNEMON_CLONES void grey_row(const Byte* __restrict rgb, float* __restrict grey, int count) noexcept {
   for (int i = 0; i < count; ++i)
@@ -39,14 +38,6 @@ MNEMON_CLONES void blend_rows(const float* __restrict tile, int width, const int
   }
 }
 
-Four load_four(const float* from) noexcept {
-  Four values;
-  std::memcpy(&values, from, sizeof values);
-  return values;
-}
-
-void store_four(Four values, float* to) noexcept { std::memcpy(to, &values, sizeof values); }
-
 // Turns the rows of a square of 4 x 4 into columns, in registers.
 void transpose_square(const float* in, std::ptrdiff_t in_step, float* out, std::ptrdiff_t out_step) noexcept {
   const Four a = load_four(in);
@@ -57,10 +48,10 @@ void transpose_square(const float* in, std::ptrdiff_t in_step, float* out, std::
   const Four ab_right = __builtin_shufflevector(a, b, 2, 6, 3, 7);
   const Four cd_left = __builtin_shufflevector(c, d, 0, 4, 1, 5);
   const Four cd_right = __builtin_shufflevector(c, d, 2, 6, 3, 7);
-  store_four(__builtin_shufflevector(ab_left, cd_left, 0, 1, 4, 5), out);
-  store_four(__builtin_shufflevector(ab_left, cd_left, 2, 3, 6, 7), out + out_step);
-  store_four(__builtin_shufflevector(ab_right, cd_right, 0, 1, 4, 5), out + 2 * out_step);
-  store_four(__builtin_shufflevector(ab_right, cd_right, 2, 3, 6, 7), out + 3 * out_step);
+  store(__builtin_shufflevector(ab_left, cd_left, 0, 1, 4, 5), out);
+  store(__builtin_shufflevector(ab_left, cd_left, 2, 3, 6, 7), out + out_step);
+  store(__builtin_shufflevector(ab_right, cd_right, 0, 1, 4, 5), out + 2 * out_step);
+  store(__builtin_shufflevector(ab_right, cd_right, 2, 3, 6, 7), out + 3 * out_step);
 }
 
 // Turns rows into columns, `out_step` apart, square by square, and what is left over one by one. Without clones: left to itself
@@ -120,7 +111,6 @@ void blend_pixels(const float* line, int cols, const LineTaps& taps, Byte* out) 
   }
 }
 
-using FourInts = int __attribute__((vector_size(16)));
 using TwoPairs = double __attribute__((vector_size(16)));
 
 // Two neighbours each at two places.
@@ -158,7 +148,7 @@ MNEMON_TABLE_CLONES void warp_line(const float* __restrict in, int stride, float
     const Four down = at_y - __builtin_convertvector(top, Four);
     const Four upper = between_pairs(in, places, across);
     const Four lower = between_pairs(in + stride, places, across);
-    store_four(upper + down * (lower - upper), out + i);
+    store(upper + down * (lower - upper), out + i);
   }
 }
 

@@ -7,6 +7,7 @@
 #include <cstring>
 
 #include <mnemon/base/clones.hpp>
+#include <mnemon/base/lanes.hpp>
 
 namespace mnemon {
 namespace {
@@ -20,8 +21,6 @@ void nearest_pixels(double begin, double length, int pixels, int step, std::vect
   }
 }
 
-using FourInts = int __attribute__((vector_size(16)));
-using FourFloats = float __attribute__((vector_size(16)));
 using FourColours = ColourIndex __attribute__((vector_size(8)));
 static_assert(std::endian::native == std::endian::little, "words of pixels have red in their lowest byte");
 
@@ -47,9 +46,7 @@ MNEMON_TABLE_CLONES void colours_at(const Byte* line, const int* places, int cou
                                     ColourIndex* __restrict out) noexcept {
   for (int begin = 0; begin < count; begin += 4) {
     const int i = std::min(begin, count - 4);
-    FourInts four;
-    std::memcpy(&four, places + i, sizeof four);
-    four_colours(line, four, out + i);
+    four_colours(line, load_four(places + i), out + i);
   }
 }
 
@@ -59,7 +56,7 @@ MNEMON_TABLE_CLONES void colours_along(ImageView<const Byte> rgb, float x, float
   const int stride = static_cast<int>(rgb.stride);
   for (int begin = 0; begin < count; begin += 4) {
     const int i = std::min(begin, count - 4);
-    const FourFloats at = FourFloats{0, 1, 2, 3} + static_cast<float>(i);
+    const Four at = Four{0, 1, 2, 3} + static_cast<float>(i);
     const FourInts cols = __builtin_convertvector(x + step_x * at, FourInts);
     const FourInts rows = __builtin_convertvector(y + step_y * at, FourInts);
     four_colours(rgb.data, rows * stride + 3 * cols, out + i);

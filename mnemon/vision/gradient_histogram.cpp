@@ -4,10 +4,10 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstring>
 
 #include <mnemon/base/assertion.hpp>
 #include <mnemon/base/clones.hpp>
+#include <mnemon/base/lanes.hpp>
 
 namespace mnemon {
 namespace {
@@ -89,20 +89,6 @@ MNEMON_CLONES void scale_blocks(const float* __restrict upper, const float* __re
     scale[c] = 1.0f / std::sqrt(upper[c] + upper[c + 1] + lower[c] + lower[c + 1] + 1e-3f);
 }
 
-using Four = float __attribute__((vector_size(16)));
-using Eight = float __attribute__((vector_size(32)));
-
-// By reference: vectors of eight are passed otherwise by processors that have them.
-template <typename Lanes>
-void load(const float* from, Lanes& lanes) noexcept {
-  std::memcpy(&lanes, from, sizeof lanes);
-}
-
-template <typename Lanes>
-void store(const Lanes& lanes, float* to) noexcept {
-  std::memcpy(to, &lanes, sizeof lanes);
-}
-
 // A row of cells, normalised by its blocks above and below; `stride` is that of the cells written.
 MNEMON_CLONES void normalise_row(const float* __restrict bins, const float* __restrict above,
                                  const float* __restrict below, int cells, float* __restrict out,
@@ -111,7 +97,7 @@ MNEMON_CLONES void normalise_row(const float* __restrict bins, const float* __re
   for (int cell = 0; cell < cells; ++cell) {
     const float scale[4] = {above[cell], above[cell + 1], below[cell], below[cell + 1]};
     Eight bin[3];
-    for (int j = 0; j < 3; ++j) load(bins + static_cast<std::ptrdiff_t>(cell) * kLane + 8 * j, bin[j]);
+    for (int j = 0; j < 3; ++j) bin[j] = load(bins + static_cast<std::ptrdiff_t>(cell) * kLane + 8 * j);
     Eight sum[3] = {};
     Four texture[4];  // of a block, in four parts
     for (int k = 0; k < 4; ++k) {
@@ -125,8 +111,7 @@ MNEMON_CLONES void normalise_row(const float* __restrict bins, const float* __re
         sum[j] += cut;
         all += cut;
       }
-      texture[k] =
-          __builtin_shufflevector(all, all, 0, 1, 2, 3) + __builtin_shufflevector(all, all, 4, 5, 6, 7);
+      texture[k] = lower_half(all) + upper_half(all);
     }
     // The parts of four blocks are added up side by side, as rows of a square turned into columns.
     const Four upper = __builtin_shufflevector(texture[0], texture[1], 0, 4, 1, 5) +
@@ -138,7 +123,7 @@ MNEMON_CLONES void normalise_row(const float* __restrict bins, const float* __re
     float* to = out + cell * stride;
     store(0.5f * sum[0], to);
     store(0.5f * sum[1], to + 8);
-    store(0.5f * __builtin_shufflevector(sum[2], sum[2], 0, 1, 2, 3), to + 16);
+    store(0.5f * lower_half(sum[2]), to + 16);
     store(0.2357f * blocks, to + kDirections);
   }
 }

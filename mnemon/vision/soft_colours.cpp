@@ -4,11 +4,11 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstring>
 #include <vector>
 
 #include <mnemon/base/assertion.hpp>
 #include <mnemon/base/clones.hpp>
+#include <mnemon/base/lanes.hpp>
 #include <mnemon/vision/gradient_histogram.hpp>
 
 namespace mnemon {
@@ -47,7 +47,6 @@ const std::vector<Shares>& table() {
   return shares;
 }
 
-using Eight = float __attribute__((vector_size(32)));
 static_assert(sizeof(Eight) == kSoftColours * sizeof(float));
 
 // The means over a row of cells, whose rows of samples are `stride` apart. A sample's shares are one vector.
@@ -58,14 +57,10 @@ MNEMON_TABLE_CLONES void mean_row(const ColourIndex* __restrict indices, std::pt
     Eight sum{};
     for (int r = 0; r < kCell; ++r)
       for (int i = 0; i < kCell; ++i) {
-        Eight share;
-        std::memcpy(&share,
-                    shares + static_cast<std::ptrdiff_t>(indices[r * stride + c * kCell + i]) * kSoftColours,
-                    sizeof share);
-        sum += share;
+        sum += load(shares + static_cast<std::ptrdiff_t>(indices[r * stride + c * kCell + i]) * kSoftColours);
       }
     sum *= 1.0f / (kCell * kCell);
-    std::memcpy(out + c * step, &sum, sizeof sum);
+    store(sum, out + c * step);
   }
 }
 

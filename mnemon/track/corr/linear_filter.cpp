@@ -6,7 +6,7 @@
 #include <mnemon/base/clones.hpp>
 #include <mnemon/signal/peak.hpp>
 #include <mnemon/signal/windows.hpp>
-#include <mnemon/track/corr/lanes.hpp>
+#include <mnemon/track/corr/complex_lanes.hpp>
 #include <mnemon/track/corr/spectra.hpp>
 
 namespace mnemon {

@@ -9,7 +9,7 @@
 #include <mnemon/base/clones.hpp>
 #include <mnemon/image/arithmetic.hpp>
 #include <mnemon/signal/peak.hpp>
-#include <mnemon/track/corr/lanes.hpp>
+#include <mnemon/track/corr/complex_lanes.hpp>
 #include <mnemon/track/corr/ridge_filter.hpp>
 #include <mnemon/track/corr/target_mask.hpp>
 

@@ -3,7 +3,7 @@
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/signal/windows.hpp>
-#include <mnemon/track/corr/lanes.hpp>
+#include <mnemon/track/corr/complex_lanes.hpp>
 
 namespace mnemon {
 namespace {

@@ -1,17 +1,14 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/track/mask/cell_samples.hpp>
 
-#include <cstring>
-
 #include <mnemon/base/clones.hpp>
+#include <mnemon/base/lanes.hpp>
 #include <mnemon/track/mask/cell_map.hpp>
 
 namespace mnemon {
 namespace {
 
-// A cell's channels side by side.
-using Four = float __attribute__((vector_size(16)));
-using FourIndices = int __attribute__((vector_size(16)));
+// A cell's channels lie side by side.
 static_assert(kPatchChannels == 4);
 
 // Where rows of samples go.
@@ -47,12 +44,6 @@ MNEMON_CLONES void mark_within(const Line& line, const Limits& limits, int count
   }
 }
 
-Four load(const float* from) noexcept {
-  Four four;
-  std::memcpy(&four, from, sizeof four);
-  return four;
-}
-
 // A run of cells; four at a time are turned round from cells to channels. Cells that are not to be taken give those of the
 // first cell, which are as good as any.
 MNEMON_CLONES void take_run(ImageView<const float> mixed, const Line& line, int first,
@@ -79,19 +70,19 @@ MNEMON_CLONES void take_run(ImageView<const float> mixed, const Line& line, int 
     for (int k = 0; k < 4; ++k) {
       const float* const p = mixed.data + at[i + k];
       const float* const q = p + stride;
-      const Four upper = load(p) + across[i + k] * (load(p + kPatchChannels) - load(p));
-      const Four lower = load(q) + across[i + k] * (load(q + kPatchChannels) - load(q));
+      const Four upper = load_four(p) + across[i + k] * (load_four(p + kPatchChannels) - load_four(p));
+      const Four lower = load_four(q) + across[i + k] * (load_four(q + kPatchChannels) - load_four(q));
       cells[k] = upper + down[i + k] * (lower - upper);
     }
-    constexpr FourIndices kFirst{0, 4, 1, 5};
-    constexpr FourIndices kLast{2, 6, 3, 7};
+    constexpr FourInts kFirst{0, 4, 1, 5};
+    constexpr FourInts kLast{2, 6, 3, 7};
     const Four ab = __builtin_shuffle(cells[0], cells[2], kFirst);
     const Four cd = __builtin_shuffle(cells[1], cells[3], kFirst);
     const Four ef = __builtin_shuffle(cells[0], cells[2], kLast);
     const Four gh = __builtin_shuffle(cells[1], cells[3], kLast);
     const Four turned[4] = {__builtin_shuffle(ab, cd, kFirst), __builtin_shuffle(ab, cd, kLast),
                             __builtin_shuffle(ef, gh, kFirst), __builtin_shuffle(ef, gh, kLast)};
-    for (int k = 0; k < kPatchChannels; ++k) std::memcpy(to[k] + first + i, &turned[k], sizeof(Four));
+    for (int k = 0; k < kPatchChannels; ++k) store(turned[k], to[k] + first + i);
   }
 }
 

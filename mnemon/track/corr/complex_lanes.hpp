@@ -1,28 +1,13 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <cstring>
+#include <mnemon/base/lanes.hpp>
 /// \file
-/// Eight floats at a time: four complex numbers, or eight channels. Products of complex numbers are written with these
+/// Eight floats at a time as four complex numbers, or as eight channels. Products of complex numbers are written with these
 /// and not as loops over pairs: out of such a loop GCC 12 makes fused multiply-add-subtracts for newer processors even
 /// with `-ffp-contract=off`, and the clones of a kernel then round differently.
 namespace mnemon {
 
-// Vectors are handed over only within the files that include this, so how other files would is of no account.
-#pragma GCC diagnostic ignored "-Wpsabi"
-
-using Eight = float __attribute__((vector_size(32)));  ///< Eight numbers that are worked with at once.
-
 inline constexpr Eight kOddNegative = {1, -1, 1, -1, 1, -1, 1, -1};  ///< Turns the sign of every second one.
-
-/// Eight numbers from memory, at any address.
-[[nodiscard]] inline Eight load(const float* from) noexcept {
-  Eight values;
-  std::memcpy(&values, from, sizeof values);
-  return values;
-}
-
-/// Puts them back, at any address.
-inline void store(Eight values, float* to) noexcept { std::memcpy(to, &values, sizeof values); }
 
 /// Imaginary parts where real ones were, and the other way round.
 [[nodiscard]] inline Eight swapped(Eight v) noexcept {
