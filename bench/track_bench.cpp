@@ -123,7 +123,8 @@ void measure_step(benchmark::State& state, const char* name, const ParamSet& par
 void corr_plain_step(benchmark::State& state) {
   const Box box = Footage().box();
   const int samples = static_cast<int>(state.range(0));
-  const PatchWindow window(box.w, box.h, {CorrPlainParams{}.padding, CorrPlainParams{}.reach_px, samples, 1});
+  const PatchWindow window(box.w, box.h,
+                           {CorrPlainParams{}.padding, CorrPlainParams{}.reach_px, samples, 1, true});
   const RealTransform transform(window.rows(), window.cols());
   Image<float> patch = transform.make_picture();
   Image<Complex> spectrum = transform.make_spectrum();

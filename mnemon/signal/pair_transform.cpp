@@ -39,10 +39,12 @@ void PairTransform::inverse_unscaled_into(ImageView<const Complex> spectrum,
   plan_.backward(spectrum.data, reinterpret_cast<Complex*>(stack.data));
 }
 
-int fast_side(double wanted) noexcept {
+int fast_side(double wanted, bool single) noexcept {
   int best = 16;
-  for (const int side : {20, 32, 64, 128})
-    if (std::abs(std::log(side / wanted)) < std::abs(std::log(best / wanted))) best = side;
+  for (const int side : {20, 32, 64, 80, 100, 128})
+    if ((single || (side != 80 && side != 100)) &&
+        std::abs(std::log(side / wanted)) < std::abs(std::log(best / wanted)))
+      best = side;
   return best;
 }
 

@@ -48,8 +48,8 @@ class PairTransform {
   ComplexPlan plan_;
 };
 
-/// The size nearest to `wanted` among those of which stacks transform several times as fast as of their
-/// neighbours: 16, 20, 32, 64 and 128.
-[[nodiscard]] int fast_side(double wanted) noexcept;
+/// The size nearest to `wanted`, by ratio, among those of which stacks transform several times as fast as of their
+/// neighbours: 16, 20, 32, 64 and 128. Single pictures do so at 80 and 100 as well.
+[[nodiscard]] int fast_side(double wanted, bool single = false) noexcept;
 
 }  // namespace mnemon

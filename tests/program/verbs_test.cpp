@@ -105,10 +105,10 @@ TEST(Trackers, AreListedAndDescribed) {
   expect_parts(mnemon({"trackers", "corr-plain"}).out, {"padding", "= 2", "1 to 6 target sizes", "Lui"});
   const Json json = json_of(mnemon({"trackers", "corr-plain", "--json"}));
   EXPECT_EQ(json["parameters"][0]["name"], "pace");
-  EXPECT_EQ(json["parameters"][0]["presets"]["quick"]["window_samples"], 64);
+  EXPECT_EQ(json["parameters"][0]["presets"]["quick"]["window_samples"], 32);
   EXPECT_EQ(json["parameters"][1]["name"], "padding");
   EXPECT_EQ(json["parameters"][1]["low"], 1.0);
-  expect_parts(mnemon({"trackers", "corr-plain"}).out, {"quick sets window_samples = 64"});
+  expect_parts(mnemon({"trackers", "corr-plain"}).out, {"quick sets window_samples = 32"});
   EXPECT_EQ(json_of(mnemon({"trackers", "--json"})).size(), 12U);
 }
 

@@ -73,6 +73,10 @@ TEST(FastSide, IsTheNearestOfTheFastSizesByRatio) {
   EXPECT_EQ(fast_side(33), 32);
   EXPECT_EQ(fast_side(46), 64);
   EXPECT_EQ(fast_side(1000), 128);
+  EXPECT_EQ(fast_side(96), 128);
+  EXPECT_EQ(fast_side(96, true), 100);
+  EXPECT_EQ(fast_side(71, true), 64);
+  EXPECT_EQ(fast_side(72, true), 80);
 }
 
 }  // namespace mnemon

@@ -19,8 +19,8 @@ PatchWindow::PatchWindow(double target_w, double target_h, const WindowShape& sh
   height_px_ = target_h + margin;
   const double cells_a_px =
       std::min(shape.side / std::sqrt(width_px_ * height_px_), kMostMagnified / shape.cell);
-  rows_ = fast_side(height_px_ * cells_a_px);
-  cols_ = fast_side(width_px_ * cells_a_px);
+  rows_ = fast_side(height_px_ * cells_a_px, shape.single);
+  cols_ = fast_side(width_px_ * cells_a_px, shape.single);
   share_ = {target_w / width_px_, target_h / height_px_};
 }
 

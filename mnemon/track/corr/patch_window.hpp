@@ -11,6 +11,7 @@ struct WindowShape {
   double reach_px = 0;  ///< Added to both sides, px: how far small targets move does not shrink with them.
   int side = 32;        ///< Cells along the side of a square window.
   int cell = 4;         ///< Samples along a cell's side.
+  bool single = false;  ///< Whether cells have a single channel, so that more sides transform fast.
 };
 
 /// The window that a correlation filter looks through: a fixed number of cells over a stretch of the picture around

@@ -35,7 +35,8 @@ FollowRules CorrPlain::rules() const noexcept {
 }
 
 Estimate CorrPlain::do_seed(const Frame& frame, const Region& /*region*/, const Box& box) {
-  const PatchWindow window(box.w, box.h, {params_.padding, params_.reach_px, params_.window_samples, 1});
+  const PatchWindow window(box.w, box.h,
+                           {params_.padding, params_.reach_px, params_.window_samples, 1, true});
   filter_.start(frame, box, window, 1, rules(), params_.goal_sigma, params_.regulariser);
   learn_warped_copies();
   return {{box, 0}, 1, true};

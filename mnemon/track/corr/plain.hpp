@@ -18,7 +18,7 @@ struct CorrPlainParams : HoldRules {
   std::string pace = "usual";
   double padding = 1.6;
   double reach_px = 6;
-  int window_samples = 96;
+  int window_samples = 64;
   double focus = 0;
   double goal_sigma = 1.0;
   double learning_rate = 0.1;
@@ -31,7 +31,7 @@ struct CorrPlainParams : HoldRules {
 
   static void describe(auto& schema) {
     using P = CorrPlainParams;
-    describe_pace<P>(schema, {{"window_samples", 64}}, {{"window_samples", 128}});
+    describe_pace<P>(schema, {{"window_samples", 32}}, {{"window_samples", 128}});
     schema.field("padding", &P::padding, {1.0, 6.0}, "target sizes",
                  "Size of the search window; raising it follows faster motion and learns more background.");
     schema.field(
