@@ -63,6 +63,7 @@ class GreyWindow {
 
   /// The pixels of rows [top, top + rows) and columns [left, left + cols) in grey, until the next call.
   /// \param rgb         Three channels, at least one pixel.
+  /// \param top, left   The first pixel, any place; beyond the picture its edge pixels are repeated.
   /// \param rows, cols  At most five more than the largest window is high and wide.
   [[nodiscard]] ImageView<const float> pixels(ImageView<const Byte> rgb, int top, int left, int rows,
                                               int cols) noexcept;

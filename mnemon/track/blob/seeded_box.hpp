@@ -38,9 +38,7 @@ class SeededBox {
   [[nodiscard]] bool goes_by_piece() const noexcept { return goes_by_piece_; }
 
   /// The box that a piece says.
-  [[nodiscard]] Box over_piece(const Box& piece) const noexcept {
-    return over_piece_.around(piece);
-  }
+  [[nodiscard]] Box over_piece(const Box& piece) const noexcept { return over_piece_.around(piece); }
 
   /// The box by the fit, drawn some way towards the one that a piece says.
   [[nodiscard]] static Box drawn(const Box& by_fit, const Box& by_piece) noexcept {

@@ -6,9 +6,9 @@
 #include <vector>
 
 #include <mnemon/track/hold/hold_loop.hpp>
+#include <mnemon/track/marked_margins.hpp>
 #include <mnemon/track/mask/agreement.hpp>
 #include <mnemon/track/mask/colour_search.hpp>
-#include <mnemon/track/marked_margins.hpp>
 #include <mnemon/track/mask/mask_rules.hpp>
 #include <mnemon/track/mask/pose_fit.hpp>
 #include <mnemon/track/mask/usual_mask.hpp>
