@@ -70,6 +70,15 @@ TEST(Child, SaysHowItEnded) {
   test::expect_parts(test::message_of<CallError>([] { (void)Child({}, ".", {}); }), {"names no program"});
 }
 
+TEST(Child, IsReadToItsEndWhereItTakesNothingMore) {
+  Child child(shell("exec <&-; echo closed; echo last words"), ".", {});
+  EXPECT_EQ(child.read_line(soon()), "closed");
+  child.write_line("nobody reads this", soon());
+  EXPECT_EQ(child.read_line(soon()), "last words");
+  const auto message = test::message_of<Error>([&] { child.write_line("nor this", soon()); });
+  test::expect_parts(message, {"'sh' ended with status 0"});
+}
+
 TEST(Child, IsNotWaitedForLongerThanAskedFor) {
   Child child(shell("sleep 60"), ".", {});
   const auto before = std::chrono::steady_clock::now();
