@@ -45,4 +45,16 @@ inline void store(Eight values, float* to) noexcept { std::memcpy(to, &values, s
   return __builtin_shufflevector(v, v, 4, 5, 6, 7);
 }
 
+/// Turns the rows of a square of 4 x 4 into its columns.
+inline void transpose(Four (&rows)[4]) noexcept {
+  const Four ac_left = __builtin_shufflevector(rows[0], rows[2], 0, 4, 1, 5);
+  const Four ac_right = __builtin_shufflevector(rows[0], rows[2], 2, 6, 3, 7);
+  const Four bd_left = __builtin_shufflevector(rows[1], rows[3], 0, 4, 1, 5);
+  const Four bd_right = __builtin_shufflevector(rows[1], rows[3], 2, 6, 3, 7);
+  rows[0] = __builtin_shufflevector(ac_left, bd_left, 0, 4, 1, 5);
+  rows[1] = __builtin_shufflevector(ac_left, bd_left, 2, 6, 3, 7);
+  rows[2] = __builtin_shufflevector(ac_right, bd_right, 0, 4, 1, 5);
+  rows[3] = __builtin_shufflevector(ac_right, bd_right, 2, 6, 3, 7);
+}
+
 }  // namespace mnemon

@@ -40,25 +40,17 @@ MNEMON_CLONES void blend_rows(const float* __restrict tile, int width, const int
 
 // Turns the rows of a square of 4 x 4 into columns, in registers.
 void transpose_square(const float* in, std::ptrdiff_t in_step, float* out, std::ptrdiff_t out_step) noexcept {
-  const Four a = load_four(in);
-  const Four b = load_four(in + in_step);
-  const Four c = load_four(in + 2 * in_step);
-  const Four d = load_four(in + 3 * in_step);
-  const Four ab_left = __builtin_shufflevector(a, b, 0, 4, 1, 5);
-  const Four ab_right = __builtin_shufflevector(a, b, 2, 6, 3, 7);
-  const Four cd_left = __builtin_shufflevector(c, d, 0, 4, 1, 5);
-  const Four cd_right = __builtin_shufflevector(c, d, 2, 6, 3, 7);
-  store(__builtin_shufflevector(ab_left, cd_left, 0, 1, 4, 5), out);
-  store(__builtin_shufflevector(ab_left, cd_left, 2, 3, 6, 7), out + out_step);
-  store(__builtin_shufflevector(ab_right, cd_right, 0, 1, 4, 5), out + 2 * out_step);
-  store(__builtin_shufflevector(ab_right, cd_right, 2, 3, 6, 7), out + 3 * out_step);
+  Four square[4];
+  for (int i = 0; i < 4; ++i) square[i] = load_four(in + i * in_step);
+  transpose(square);
+  for (int i = 0; i < 4; ++i) store(square[i], out + i * out_step);
 }
 
 // Turns rows into columns, `out_step` apart, square by square, and what is left over one by one. Without clones: left to itself
 // the compiler gathers, which is slow on many processors. 2.5 times as fast as a plain loop. Blocks of 16 x 16 fill whole lines
 // of the cache, of which rows of 64 or 128 samples keep few.
-void transpose(const float* __restrict in, int rows, int cols, float* __restrict out,
-               std::ptrdiff_t out_step) noexcept {
+void transpose_all(const float* __restrict in, int rows, int cols, float* __restrict out,
+                   std::ptrdiff_t out_step) noexcept {
   constexpr int kBlock = 16;
   const int whole_rows = rows / 4 * 4;
   const int whole_cols = cols / 4 * 4;
@@ -229,9 +221,9 @@ void GreyWindow::sample_into(ImageView<const Byte> rgb, const Box& window, Image
   const float* tile = pixels(rgb, down_.origin(), across_.origin(), down_.reach(), width).data;
   // Down, then across as another way down: on transposed rows both run along contiguous memory.
   blend(down_, tile, width, shrunk_.get());
-  transpose(shrunk_.get(), out.rows, width, turned_.get(), out.rows);
+  transpose_all(shrunk_.get(), out.rows, width, turned_.get(), out.rows);
   blend(across_, turned_.get(), out.rows, shrunk_.get());
-  transpose(shrunk_.get(), out.cols, out.rows, out.data, out.stride);
+  transpose_all(shrunk_.get(), out.cols, out.rows, out.data, out.stride);
 }
 
 Resizer::Resizer(int from_rows, int from_cols, int rows, int cols, int channels)

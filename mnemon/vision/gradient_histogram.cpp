@@ -113,13 +113,8 @@ MNEMON_CLONES void normalise_row(const float* __restrict bins, const float* __re
       }
       texture[k] = lower_half(all) + upper_half(all);
     }
-    // The parts of four blocks are added up side by side, as rows of a square turned into columns.
-    const Four upper = __builtin_shufflevector(texture[0], texture[1], 0, 4, 1, 5) +
-                       __builtin_shufflevector(texture[0], texture[1], 2, 6, 3, 7);
-    const Four lower = __builtin_shufflevector(texture[2], texture[3], 0, 4, 1, 5) +
-                       __builtin_shufflevector(texture[2], texture[3], 2, 6, 3, 7);
-    const Four blocks =
-        __builtin_shufflevector(upper, lower, 0, 1, 4, 5) + __builtin_shufflevector(upper, lower, 2, 3, 6, 7);
+    transpose(texture);
+    const Four blocks = (texture[0] + texture[2]) + (texture[1] + texture[3]);
     float* to = out + cell * stride;
     store(0.5f * sum[0], to);
     store(0.5f * sum[1], to + 8);

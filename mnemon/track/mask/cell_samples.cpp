@@ -74,15 +74,8 @@ MNEMON_CLONES void take_run(ImageView<const float> mixed, const Line& line, int 
       const Four lower = load_four(q) + across[i + k] * (load_four(q + kPatchChannels) - load_four(q));
       cells[k] = upper + down[i + k] * (lower - upper);
     }
-    constexpr FourInts kFirst{0, 4, 1, 5};
-    constexpr FourInts kLast{2, 6, 3, 7};
-    const Four ab = __builtin_shuffle(cells[0], cells[2], kFirst);
-    const Four cd = __builtin_shuffle(cells[1], cells[3], kFirst);
-    const Four ef = __builtin_shuffle(cells[0], cells[2], kLast);
-    const Four gh = __builtin_shuffle(cells[1], cells[3], kLast);
-    const Four turned[4] = {__builtin_shuffle(ab, cd, kFirst), __builtin_shuffle(ab, cd, kLast),
-                            __builtin_shuffle(ef, gh, kFirst), __builtin_shuffle(ef, gh, kLast)};
-    for (int k = 0; k < kPatchChannels; ++k) store(turned[k], to[k] + first + i);
+    transpose(cells);
+    for (int k = 0; k < kPatchChannels; ++k) store(cells[k], to[k] + first + i);
   }
 }
 
