@@ -30,6 +30,15 @@ inline Spot spot_of(double at_x, double at_y, int rows, int cols) noexcept {
           static_cast<float>(y - top)};
 }
 
+/// Whether all of a line of places `at`, `at + step`, .. lies between 0 and `end`, with room for rounding them to single
+/// precision in pictures of up to 40,000 px.
+/// \param count  Places, at least 1.
+inline bool stays_within(double at, double step, int count, double end) noexcept {
+  constexpr double kRoom = 0.01;
+  const double last = at + step * (count - 1);
+  return std::min(at, last) >= kRoom && std::max(at, last) <= end - kRoom;
+}
+
 /// One of so many channels there, of the two rows that the spot lies between.
 inline float blend(const float* upper, const float* lower, const Spot& spot, int channels,
                    int channel) noexcept {

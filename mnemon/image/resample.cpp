@@ -144,13 +144,6 @@ MNEMON_TABLE_CLONES void warp_line(const float* __restrict in, int stride, float
   }
 }
 
-// True where all of [at, at + step (count - 1)] has a pixel after it, with some room for rounding.
-bool lies_between(double at, double step, int count, int pixels) noexcept {
-  constexpr double kRoom = 1e-3;
-  const double end = at + step * (count - 1);
-  return std::min(at, end) >= kRoom && std::max(at, end) <= pixels - 1 - kRoom;
-}
-
 // How many input samples an output sample reaches, `scale` of them long.
 int taps_for(double scale) noexcept { return static_cast<int>(std::ceil(2 * std::max(1.0, scale))) + 1; }
 
@@ -263,8 +256,8 @@ void warp_into(ImageView<const float> in, const Affine& map, ImageView<float> ou
     float* to = out.row(r);
     const double x = map.a * 0.5 + map.b * (r + 0.5) + map.c - 0.5;
     const double y = map.d * 0.5 + map.e * (r + 0.5) + map.f - 0.5;
-    if (in.channels == 1 && out.cols >= 4 && lies_between(x, map.a, out.cols, in.cols) &&
-        lies_between(y, map.d, out.cols, in.rows)) {
+    if (in.channels == 1 && out.cols >= 4 && stays_within(x, map.a, out.cols, in.cols - 1) &&
+        stays_within(y, map.d, out.cols, in.rows - 1)) {
       warp_line(in.data, static_cast<int>(in.stride), static_cast<float>(x), static_cast<float>(y),
                 static_cast<float>(map.a), static_cast<float>(map.d), out.cols, to);
       continue;

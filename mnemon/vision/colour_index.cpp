@@ -8,6 +8,7 @@
 
 #include <mnemon/base/clones.hpp>
 #include <mnemon/base/lanes.hpp>
+#include <mnemon/image/bilinear.hpp>
 
 namespace mnemon {
 namespace {
@@ -61,13 +62,6 @@ MNEMON_TABLE_CLONES void colours_along(ImageView<const Byte> rgb, float x, float
     const FourInts rows = __builtin_convertvector(y + step_y * at, FourInts);
     four_colours(rgb.data, rows * stride + 3 * cols, out + i);
   }
-}
-
-// True where all of [at, at + step (count - 1)] lies in a line of that many pixels, with some room for rounding.
-bool lies_inside(double at, double step, int count, int pixels) noexcept {
-  constexpr double kRoom = 0.01;
-  const double end = at + step * (count - 1);
-  return std::min(at, end) >= kRoom && std::max(at, end) <= pixels - kRoom;
 }
 
 MNEMON_TABLE_CLONES void look_up(const Byte* __restrict rgb, int pixels, const float* __restrict table,
@@ -134,8 +128,8 @@ void ColourWindow::sample_turned(ImageView<const Byte> rgb, const OrientedBox& w
     const double x = middle.x + rows_on * down.x + (0.5 - 0.5 * cols) * across.x;
     const double y = middle.y + rows_on * down.y + (0.5 - 0.5 * cols) * across.y;
     ColourIndex* out = indices_.view().row(r);
-    if (cols >= 4 && lies_inside(x, across.x, cols, rgb.cols - 1) &&
-        lies_inside(y, across.y, cols, rgb.rows)) {
+    if (cols >= 4 && stays_within(x, across.x, cols, rgb.cols - 1) &&
+        stays_within(y, across.y, cols, rgb.rows)) {
       colours_along(rgb, static_cast<float>(x), static_cast<float>(y), static_cast<float>(across.x),
                     static_cast<float>(across.y), cols, out);
       continue;

@@ -40,8 +40,7 @@ struct CorrReliableParams : HoldRules, RivalRules {
                  "Added at every frequency; raising it trusts weak frequencies less.");
     schema.field("iterations", &P::iterations, {0, 20}, "",
                  "Alternations between the regression and the mask, after the first of each; raising it "
-                 "keeps to the mask better, and "
-                 "is slower.");
+                 "keeps to the mask better, and is slower.");
     schema.field(
         "channel_rate", &P::channel_rate, {0.0, 1.0}, "",
         "Weight of the newest frame in what each channel counts for; at 0 it stays as in the seed frame.");

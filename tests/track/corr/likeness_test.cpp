@@ -120,4 +120,24 @@ TEST(Likeness, WorksForTheSmallestTarget) {
   EXPECT_NEAR(likeness.of(seed.view()), 1, 1e-5);
 }
 
+// As many copies of one channel say what it says alone.
+TEST(Likeness, OfOneChannelIsThatOfItsCopies) {
+  const auto copied = [](const Image<float>& one) {
+    Image<float> many(one.rows(), one.cols(), 8);
+    for (std::size_t i = 0; i < many.elements().size(); ++i) many.elements()[i] = one.elements()[i / 8];
+    return many;
+  };
+  const Image<float> seed = random_stack(21, 1);
+  Image<float> next = random_stack(22, 1);
+  for (std::size_t i = 0; i < next.elements().size(); ++i) next.elements()[i] += seed.elements()[i];
+  Likeness alone;
+  Likeness together;
+  alone.start(seed.view(), kHalf);
+  together.start(copied(seed).view(), kHalf);
+  const double likeness = alone.of(next.view());
+  EXPECT_GT(likeness, 0.4);
+  EXPECT_LT(likeness, 0.95);
+  EXPECT_NEAR(likeness, together.of(copied(next).view()), 1e-5);  // 640 products in single precision
+}
+
 }  // namespace mnemon
