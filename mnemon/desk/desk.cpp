@@ -88,7 +88,7 @@ class Desk::Entry {
   explicit Entry(Desk& desk) : lock_(desk.mutex_, std::defer_lock) {
     ++desk.waiting_;
     lock_.lock();
-    --desk.waiting_;
+    if (--desk.waiting_ == 0) desk.none_waits_.notify_one();
   }
 
  private:
@@ -149,10 +149,7 @@ void Desk::run() {
       lock.lock();
       continue;
     }
-    if (waiting_ == 0) continue;
-    lock.unlock();
-    while (waiting_ > 0) std::this_thread::yield();
-    lock.lock();
+    none_waits_.wait(lock, [this] { return waiting_ == 0; });
   }
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include <atomic>
 #include <chrono>
+#include <condition_variable>
 #include <filesystem>
 #include <functional>
 #include <memory>
@@ -142,6 +143,7 @@ class Desk {
   int labels_ = 0;  // changes with what is labelled
   bool is_over_ = false;
   std::atomic<int> waiting_ = 0;  // for the mutex, but for the desk's own thread
+  std::condition_variable none_waits_;
   std::mutex mutex_;
   Bell changed_;
   std::thread thread_;

@@ -5,34 +5,16 @@
 #include <utility>
 
 #include <mnemon/base/error.hpp>
-#include <mnemon/image/resample.hpp>
 #include <mnemon/track/shown_tracker.hpp>
 
 namespace mnemon {
 namespace {
-
-constexpr int kMostShown = 512;           // px along a stage's longer side
-constexpr std::size_t kMostFilmed = 128;  // frames
 
 bool has_key(const std::vector<std::string>& keys, const std::string& key) {
   return std::ranges::find(keys, key) != keys.end();
 }
 
 }  // namespace
-
-ShownStage shown_stage(const Stage& stage) {
-  ShownStage shown{
-      std::string(stage.name), levels_of(stage.picture), stage.picture.rows, stage.picture.cols, {}};
-  // Colours are bytes already.
-  if (stage.picture.channels == 3) shown.levels = {0, 255};
-  Image<Byte> bytes = bytes_between(stage.picture, shown.levels);
-  const int longest = std::max(bytes.rows(), bytes.cols());
-  if (longest > kMostShown)
-    bytes = resized(bytes.view(), std::max(1, bytes.rows() * kMostShown / longest),
-                    std::max(1, bytes.cols() * kMostShown / longest));
-  shown.bytes = std::move(bytes);
-  return shown;
-}
 
 MakeTracker maker_of(const Catalogue& catalogue, const TrackerSettings& settings,
                      const std::vector<Polygon>& keep_out) {
@@ -96,6 +78,8 @@ const TraceRow* Lane::tried() const {
   return tried_.tracker && session_->row(tried_.frame) == nullptr ? &tried_.row : nullptr;
 }
 
+bool Lane::is_trial_of(int frame) const { return tried() != nullptr && tried_.frame == frame; }
+
 bool Lane::prepare(int frame) {
   const bool is_mark =
       std::ranges::any_of(marks_, [&](const SessionMark& one) { return one.frame == frame; });
@@ -114,7 +98,7 @@ bool Lane::prepare(int frame) {
 Tracker& Lane::tracker_on(Moment moment, int frame) {
   if (moment == Moment::before && !before_)
     throw CallError("nothing was changed yet, so there is no 'before'");
-  if (moment == Moment::now && tried() != nullptr && tried_.frame == frame) return *tried_.tracker;
+  if (moment == Moment::now && is_trial_of(frame)) return *tried_.tracker;
   return (moment == Moment::now ? session_ : before_)->tracker_on(frame);
 }
 
@@ -161,13 +145,10 @@ bool Lane::step(int to, int first) {
     if (!session_->step(to, first)) return false;
     if (watched_.empty() || session_->log().size() == known) return true;
     const int frame = session_->log().back().frame;
-    std::vector<ShownStage> kept;
     for (const Stage& stage : session_->tracker_on(frame).stages())
-      if (!stage.picture.empty() && watched_.contains(std::string(stage.name)))
-        kept.push_back(shown_stage(stage));
-    film_[frame] = std::move(kept);
-    if (film_.size() > kMostFilmed)
-      film_.erase(frame > film_.begin()->first ? film_.begin() : std::prev(film_.end()));
+      if (!stage.picture.empty() && watched_.contains(std::string(stage.name)) &&
+          film_.find(frame, std::string(stage.name)) == nullptr)
+        film_.add(frame, shown_stage(stage));
   } catch (const Error& error) {
     failure_ = error.what();
   }
@@ -176,11 +157,13 @@ bool Lane::step(int to, int first) {
 
 std::optional<ShownStage> Lane::stage(Moment moment, int frame, const std::string& name) {
   if (moment == Moment::now)
-    if (const auto kept = film_.find(frame); kept != film_.end())
-      for (const ShownStage& one : kept->second)
-        if (one.name == name) return one;
-  for (const Stage& stage : tracker_on(moment, frame).stages())
-    if (stage.name == name && !stage.picture.empty()) return shown_stage(stage);
+    if (const ShownStage* const kept = film_.find(frame, name)) return *kept;
+  for (const Stage& stage : tracker_on(moment, frame).stages()) {
+    if (stage.name != name || stage.picture.empty()) continue;
+    ShownStage shown = shown_stage(stage);
+    if (moment == Moment::now && !is_trial_of(frame)) film_.add(frame, shown);
+    return shown;
+  }
   return std::nullopt;
 }
 

@@ -1,30 +1,16 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <map>
 #include <memory>
 #include <optional>
 #include <set>
 #include <string>
 #include <vector>
 
-#include <mnemon/base/json.hpp>
-#include <mnemon/image/levels.hpp>
+#include <mnemon/desk/stage_film.hpp>
 #include <mnemon/run/session.hpp>
 #include <mnemon/study/settings.hpp>
 
 namespace mnemon {
-
-/// A stage as bytes, and what black and white stand for.
-struct ShownStage {
-  std::string name;   ///< As the tracker has it.
-  Levels levels;      ///< What black and white stand for.
-  int rows = 0;       ///< Of the stage itself, which may be larger than what is shown of it.
-  int cols = 0;       ///< Likewise.
-  Image<Byte> bytes;  ///< One channel, or three.
-};
-
-/// A stage as it is shown.
-[[nodiscard]] ShownStage shown_stage(const Stage& stage);
 
 /// What a lane's pictures are of: the session as it is now, or as it was before the last change of a setting.
 enum class Moment { now, before };
@@ -93,6 +79,8 @@ class Lane {
   [[nodiscard]] int generation() const noexcept { return generation_ + session_->generation(); }
 
  private:
+  static constexpr std::size_t kMostFilm = std::size_t{64} << 20;  // bytes
+
   [[nodiscard]] std::unique_ptr<Session> made(const TrackerSettings& settings,
                                               const std::vector<Polygon>& keep_out) const;
   std::unique_ptr<Session> take(std::unique_ptr<Session> session);  // gives back what was there
@@ -104,6 +92,7 @@ class Lane {
     int generation = -1;  // in which that was so
   };
   [[nodiscard]] On tried_with(const TrackerSettings& settings, int frame);
+  [[nodiscard]] bool is_trial_of(int frame) const;
   void forget_trial();
 
   const Catalogue& catalogue_;
@@ -119,7 +108,7 @@ class Lane {
   On tried_;
   std::string failure_;
   std::set<std::string> watched_;
-  std::map<int, std::vector<ShownStage>> film_;  // of the last steps
+  StageFilm film_{kMostFilm};  // of the steps that were watched
   int generation_ = 0;
 };
 

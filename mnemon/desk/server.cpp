@@ -61,6 +61,13 @@ std::string text_param(const httplib::Request& request, const char* name, const 
   return request.has_param(name) ? request.get_param_value(name) : fallback;
 }
 
+// Bytes behind their number, in four bytes, the highest first.
+std::string counted(const std::string& bytes) {
+  std::string all;
+  for (int shift = 24; shift >= 0; shift -= 8) all += static_cast<char>((bytes.size() >> shift) & 0xff);
+  return all + bytes;
+}
+
 void answer_error(httplib::Response& response, int status, const std::string& what) {
   response.status = status;
   response.set_content(json_text(Json{{"error", what}}), "application/json");
@@ -206,6 +213,14 @@ void DeskServer::Parts::routes() {
     response.set_content(desk.stage_png(text_param(request, "moment", "now"), whole_param(request, "lane", 0),
                                         whole_param(request, "n", -1), text_param(request, "name", "")),
                          "image/png");
+  });
+  server.Get("/stages", [this](const httplib::Request& request, httplib::Response& response) {
+    if (!request.has_param("name")) throw CallError("name says which stages, and is missing");
+    std::string all;
+    for (std::size_t i = 0; i < request.get_param_value_count("name"); ++i)
+      all += counted(desk.stage_png(text_param(request, "moment", "now"), whole_param(request, "lane", 0),
+                                    whole_param(request, "n", -1), request.get_param_value("name", i)));
+    response.set_content(all, "application/octet-stream");
   });
   server.Get("/mask", [this](const httplib::Request& request, httplib::Response& response) {
     response.set_content(desk.mask_png(text_param(request, "moment", "now"), whole_param(request, "lane", 0),

@@ -71,6 +71,24 @@ TEST_F(TunedLane, TriesWhatActsAtTheStepAtOnce) {
             followed("mask-plain", after)->session().row(kLookedAt)->box);
 }
 
+TEST_F(TunedLane, ShowsStagesOfATrialOnlyUntilTheRowItselfIsThere) {
+  const ParamSet after{{"colour_rate", 0.5}};
+  const auto bytes_in = [](Lane& lane) {
+    const std::optional<ShownStage> stage = lane.stage(Moment::now, kLookedAt, "likelihood");
+    const auto bytes = stage->bytes.elements();
+    return std::vector<Byte>(bytes.begin(), bytes.end());
+  };
+  const auto lane = followed("mask-plain");
+  lane->retune({"mask-plain", after}, kLookedAt);
+  ASSERT_NE(lane->tried(), nullptr);
+  const std::vector<Byte> tried = bytes_in(*lane);
+  while (lane->step(kShelved - 1, kLookedAt)) {
+  }
+  const std::vector<Byte> now = bytes_in(*lane);
+  EXPECT_NE(now, tried);
+  EXPECT_EQ(now, bytes_in(*followed("mask-plain", after)));
+}
+
 TEST_F(TunedLane, TriesAgainFromWhatItKnewBefore) {
   const ParamSet last{{"learning_rate", 0.5}};
   const Estimate wanted = by_hand("corr-plain", {}, last);

@@ -155,6 +155,23 @@ TEST_F(Served, AnswersBadCallsAndGoesOn) {
   EXPECT_EQ(module->get_header_value("Content-Type"), "text/javascript");
 }
 
+TEST_F(Served, SendsSeveralStagesAsOneAnswer) {
+  (void)first_news("one");
+  ASSERT_EQ(act(R"({"do":"mark","frame":0,"region":{"box":[60,30,40,30]}})", "one")->status, 200);
+  std::string expected;
+  for (const std::string name : {"response", "patch"}) {
+    const auto alone = client->Get("/stage?n=0&name=" + name, admitted());
+    ASSERT_EQ(alone->status, 200);
+    const std::size_t size = alone->body.size();
+    ASSERT_LT(size, 65536U);
+    expected +=
+        std::string(2, '\0') + static_cast<char>(size / 256) + static_cast<char>(size % 256) + alone->body;
+  }
+  EXPECT_EQ(client->Get("/stages?n=0&name=response&name=patch", admitted())->body, expected);
+  EXPECT_EQ(client->Get("/stages?n=0&name=response&name=none", admitted())->status, 400);
+  EXPECT_EQ(client->Get("/stages?n=0", admitted())->status, 400);
+}
+
 TEST_F(Served, TellsRowsAsTheyCome) {
   std::string text;
   std::thread marking;

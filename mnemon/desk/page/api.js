@@ -36,6 +36,19 @@ export async function listen(told, cut, take = false) {
 
 const AGAIN = 1000; // ms after which a picture that did not come is asked for again
 
+async function answerTo(address) {
+  const answer = await fetch(address);
+  if (!answer.ok) throw new Error((await answer.json().catch(() => ({}))).error ?? `status ${answer.status}`);
+  return answer;
+}
+
+function partOf(bytes, index) {
+  const view = new DataView(bytes);
+  let at = 0;
+  for (let i = 0; i < index; i += 1) at += 4 + view.getUint32(at);
+  return new Blob([new Uint8Array(bytes, at + 4, view.getUint32(at))], { type: 'image/png' });
+}
+
 // Pictures that have come, those asked for last in front. A picture that is under way is asked for once.
 class Pictures {
   constructor(most) {
@@ -48,16 +61,26 @@ class Pictures {
   }
 
   get(address) {
-    let entry = this.known.get(address);
+    const entry = this.known.get(address);
     if (entry && !(entry.failed && performance.now() > entry.again)) {
       this.known.delete(address);
       this.known.set(address, entry);
       return entry;
     }
-    entry = { bitmap: null, failed: '', again: 0 };
-    entry.coming = fetch(address).then(async (answer) => {
-      if (!answer.ok) throw new Error((await answer.json().catch(() => ({}))).error ?? `status ${answer.status}`);
-      entry.bitmap = await createImageBitmap(await answer.blob());
+    return this.take(address, answerTo(address).then((answer) => answer.blob()));
+  }
+
+  // Several that come as one answer, each behind the number of its bytes: an answer costs the browser more than a small picture.
+  fetchTogether(address, addresses) {
+    if (addresses.every((one) => this.has(one))) return;
+    const whole = answerTo(address).then((answer) => answer.arrayBuffer());
+    addresses.forEach((one, i) => this.take(one, whole.then((bytes) => partOf(bytes, i))));
+  }
+
+  take(address, coming) {
+    const entry = { bitmap: null, failed: '', again: 0 };
+    entry.coming = coming.then(async (blob) => {
+      entry.bitmap = await createImageBitmap(blob);
       return entry.bitmap;
     }).catch((error) => {
       entry.failed = error.message;

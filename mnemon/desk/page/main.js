@@ -2,7 +2,7 @@
 import { act, frames, inner, listen } from '/page/api.js';
 import { button, el, select } from '/page/elements.js';
 import { changed, go, now, onChange, rowOf, say, set, takeNews, tell } from '/page/state.js';
-import { draw, frameAddress, resetZoom, screen, stageAddress, zoom } from '/page/screen.js';
+import { draw, frameAddress, resetZoom, screen, stageAddress, stagesAddress, zoom } from '/page/screen.js';
 import { chooseTool, draftRegion, dropDraft, keepOut, mark, markAbsent, nudge, tools, turn, unmark } from '/page/marks.js';
 import { facts, strip } from '/page/strip.js';
 import { loadTrackers, tunePanel } from '/page/tune.js';
@@ -98,7 +98,8 @@ function tick(time) {
   if (isFollowed(next) && asked < Math.min(last(), next + AHEAD / 2)) reach(next + AHEAD);
   for (let i = 0; i < 5; i += 1) if (next + i <= last()) frames.get(frameAddress(next + i));
   if (!isKnown(next) || !frames.get(frameAddress(next)).bitmap) return;
-  for (const name of watchedStages()) if (rowOf(now.lane, next)) inner.get(stageAddress(next, name));
+  const watched = watchedStages();
+  if (watched.length && rowOf(now.lane, next)) inner.fetchTogether(stagesAddress(next, watched), watched.map((name) => stageAddress(next, name)));
   shownAt = Math.max(shownAt + 1000 / desk.input.rate_hz, time - 30);
   now.at = next;
   shownFrames += 1;
@@ -135,7 +136,7 @@ function goingBar() {
     now.mirror = !now.mirror;
     changed('view');
   }, { title: 'm: left and right swapped, to look at' });
-  onChange(['view', 'at'], () => {
+  onChange(['view', 'desk'], () => {
     play.textContent = now.going === 'play' ? '■ Stop' : '▶ Play';
     run.textContent = now.going === 'run' ? '■ Stop' : now.desk?.input.is_live ? 'Follow live' : 'To the end';
     loop.setAttribute('aria-pressed', String(Boolean(now.loop)));

@@ -303,9 +303,10 @@ export function tools() {
     keep.disabled = !isClearing && !draftCorners();
     away.disabled = !now.desk || !markOn(now.at);
   };
-  onChange(['draft', 'desk', 'at'], show);
+  onChange(['draft', 'desk', 'view'], show);
   onChange(['at'], () => {
     if (now.draft) setDraft(null);
+    else if (!now.going) show();
   });
   show();
   return [...buttons, picture, file, numbers, take, absent, away, adopt, keep];

@@ -25,6 +25,7 @@ export const stageAddress = (frame, name, moment = momentShown()) => {
   const number = moment === 'preview' ? now.preview?.number ?? 0 : 0;
   return `/stage?moment=${moment}&lane=${now.lane}&n=${frame}&name=${encodeURIComponent(name)}&of=${versionOf(now.lane, frame)}.${number}`;
 };
+export const stagesAddress = (frame, names) => `/stages?moment=${momentShown()}&lane=${now.lane}&n=${frame}&${names.map((name) => `name=${encodeURIComponent(name)}`).join('&')}`;
 
 function toFrame(event) {
   const area = canvas.getBoundingClientRect();

@@ -164,7 +164,8 @@ export function stagesPanel() {
     if (now.going && views.length) {
       // While the tracker goes on, the pictures change and their list does not.
       shownKey = '';
-      title.textContent = `What ${lane.tracker} sees inside while it follows`;
+      const said = `What ${lane.tracker} sees inside while it follows`;
+      if (title.textContent !== said) title.textContent = said;
       for (const view of views) if (view.isInSight) view.draw();
       return;
     }

@@ -1,6 +1,6 @@
 // Over time: confidence, overlap with truth, size, losses and marks. A click goes there; dragging scrubs.
 import { el } from '/page/elements.js';
-import { go, now, onChange, rowOf } from '/page/state.js';
+import { changed, go, now, onChange, rowOf } from '/page/state.js';
 
 const INKS = ['#c77f00', '#2f7cab'];
 const HEIGHT = 96;
@@ -91,18 +91,22 @@ function drawLines() {
   }
 }
 
+const CURSOR = 100; // ms between two places of the cursor, and of what is said, while frames pass
 let isAsked = false;
 let isStale = true;
+let linesAt = 0;
 let drawnAt = 0;
 function draw() {
   if (!now.desk || !canvas.clientWidth) return;
   const ratio = devicePixelRatio;
   const time = performance.now();
-  // While frames pass the lines grow a few times a second.
-  if (isStale && (!now.going || time - drawnAt > 200)) {
+  // While frames pass the cursor moves some times a second and the lines grow a few times: what is drawn takes from the frames.
+  if (now.going && time - drawnAt < CURSOR) return;
+  drawnAt = time;
+  if (isStale && (!now.going || time - linesAt > 2 * CURSOR)) {
     drawLines();
     isStale = false;
-    drawnAt = time;
+    linesAt = time;
   }
   if (canvas.width !== lines.width || canvas.height !== lines.height) {
     canvas.width = lines.width;
@@ -140,6 +144,7 @@ export function strip() {
     canvas.setPointerCapture(event.pointerId);
     isDragging = true;
     now.going = '';
+    changed('view');
     go(frameAt(event));
   });
   canvas.addEventListener('pointermove', (event) => {
@@ -157,8 +162,12 @@ export function strip() {
 // What the trackers say on this frame, in words.
 export function facts() {
   const part = el('div', { class: 'facts' });
+  let saidAt = 0;
   const fill = () => {
     if (!now.desk) return;
+    const time = performance.now();
+    if (now.going && time - saidAt < CURSOR) return;
+    saidAt = time;
     part.classList.toggle('two', now.desk.lanes.length > 1); // room for both, so that nothing moves under the pointer once they are said
     const share = (ms) => `${Math.round((ms * now.desk.input.rate_hz) / 10)} % of a frame's time`;
     part.replaceChildren(el('span', {}, `frame ${now.at} of ${now.desk.input.frames - 1}`),
