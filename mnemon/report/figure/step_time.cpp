@@ -18,6 +18,15 @@ bool shows_step_times(const Results& results, int protocol) {
          results.study().protocols[protocol].is_timed();
 }
 
+// Of a tracker's steps; empty for one that does nothing, and that quickly.
+std::vector<double> shown_times(const Results& results, int tracker, int protocol) {
+  if (results.study().trackers[tracker].is_floor()) return {};
+  std::vector<double> times = results.step_times(tracker, protocol);
+  std::erase_if(times, [](double ms) { return !(ms > 0); });
+  return times;
+}
+
+// Steps are many, so that they are read twice and those of one tracker are held at a time.
 ReportFigure step_time_figure(const Results& results, int protocol) {
   ReportFigure figure{"step-time",
                       "Step time: share of steps that took so long",
@@ -27,30 +36,25 @@ ReportFigure step_time_figure(const Results& results, int protocol) {
                       {},
                       true,
                       false};
-  const std::vector<int>& trackers = results.trackers(protocol);
-  std::vector<std::vector<double>> times;
   double least = std::numeric_limits<double>::infinity();
   double most = 0;
-  for (const int tracker : trackers) {
-    times.push_back(results.step_times(tracker, protocol));
-    if (results.study().trackers[tracker].is_floor())
-      times.back().clear();  // it does nothing, and that quickly
-    std::erase_if(times.back(), [](double ms) { return !(ms > 0); });
-    if (times.back().empty()) continue;
-    least = std::min(least, std::ranges::min(times.back()));
-    most = std::max(most, std::ranges::max(times.back()));
-  }
+  for (const int tracker : results.trackers(protocol))
+    for (const double ms : shown_times(results, tracker, protocol)) {
+      least = std::min(least, ms);
+      most = std::max(most, ms);
+    }
   if (!(most > 0)) return figure;
   const double low = std::log(0.8 * least);
   const double step = (std::log(1.25 * most) - low) / kTimeBins;
-  for (std::size_t i = 0; i < times.size(); ++i) {
-    if (times[i].empty()) continue;
-    FigureSeries line = series_of(results, trackers[i]);
+  for (const int tracker : results.trackers(protocol)) {
+    const std::vector<double> times = shown_times(results, tracker, protocol);
+    if (times.empty()) continue;
+    FigureSeries line = series_of(results, tracker);
     for (int bin = 0; bin < kTimeBins; ++bin) line.x.push_back(std::exp(low + (bin + 0.5) * step));
     line.y.resize(kTimeBins);
-    for (const double ms : times[i])
+    for (const double ms : times)
       line.y[std::min(kTimeBins - 1, static_cast<int>((std::log(ms) - low) / step))] += 1;
-    for (double& share : line.y) share /= static_cast<double>(times[i].size());
+    for (double& share : line.y) share /= static_cast<double>(times.size());
     figure.lines.push_back(std::move(line));
   }
   figure.note = "All steps of all sequences, in 40 bins.";
