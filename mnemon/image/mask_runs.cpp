@@ -2,6 +2,7 @@
 #include <mnemon/image/mask_runs.hpp>
 
 #include <algorithm>
+#include <cstring>
 #include <limits>
 
 namespace mnemon {
@@ -55,6 +56,22 @@ class RunReader {
   std::uint32_t used_ = 0;  // of the run at hand
 };
 
+// The first element from there on that is 0; `count` where none is.
+int first_zero(const Byte* row, int from, int count) noexcept {
+  const void* const at = std::memchr(row + from, 0, static_cast<std::size_t>(count - from));
+  return at != nullptr ? static_cast<int>(static_cast<const Byte*>(at) - row) : count;
+}
+
+// The same of what is not 0. Masks are mostly 0: eight elements at a time are passed over.
+int first_set(const Byte* row, int from, int count) noexcept {
+  for (std::uint64_t eight = 0; from + 8 <= count; from += 8) {
+    std::memcpy(&eight, row + from, sizeof eight);
+    if (eight != 0) break;
+  }
+  while (from < count && row[from] == 0) ++from;
+  return from;
+}
+
 }  // namespace
 
 MaskRuns runs_of(ImageView<const Byte> mask) {
@@ -63,13 +80,14 @@ MaskRuns runs_of(ImageView<const Byte> mask) {
   std::uint32_t length = 0;
   for (int r = 0; r < mask.rows; ++r) {
     const Byte* const row = mask.row(r);
-    for (int c = 0; c < mask.cols; ++c) {
-      if ((row[c] != 0) != on) {
-        runs.lengths.push_back(length);
-        length = 0;
-        on = !on;
-      }
-      ++length;
+    for (int c = 0; c < mask.cols;) {
+      const int end = on ? first_zero(row, c, mask.cols) : first_set(row, c, mask.cols);
+      length += static_cast<std::uint32_t>(end - c);
+      c = end;
+      if (c == mask.cols) break;  // the run may go on in the next row
+      runs.lengths.push_back(length);
+      length = 0;
+      on = !on;
     }
   }
   if (length > 0) runs.lengths.push_back(length);

@@ -78,9 +78,11 @@ Image<Byte> read_mask(const std::filesystem::path& file) {
 Image<Byte> parse_mask(std::string_view bytes, const std::string& name) {
   const Image<Byte> rgb = parse_picture(bytes, name);
   Image<Byte> mask(rgb.rows(), rgb.cols());
-  for (std::size_t i = 0; i < mask.elements().size(); ++i)
-    mask.elements()[i] =
-        std::max({rgb.elements()[3 * i], rgb.elements()[3 * i + 1], rgb.elements()[3 * i + 2]});
+  const Byte* pixel = rgb.view().data;
+  for (Byte& one : mask.elements()) {
+    one = std::max(std::max(pixel[0], pixel[1]), pixel[2]);
+    pixel += 3;
+  }
   return mask;
 }
 
