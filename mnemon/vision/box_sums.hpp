@@ -2,6 +2,7 @@
 #pragma once
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <span>
 
 #include <mnemon/image/image.hpp>
@@ -47,19 +48,25 @@ class BoxSums {
 
   /// The best place of a box of that size: of those `among` the one of the largest goodness(left, top, contrast), if that
   /// is above what is known; else what is known. The more is known, the fewer places have to be looked at closely. The
-  /// picture's values are 0 or more, and goodness is at most the contrast.
+  /// picture's values are 0 or more. Goodness is at most the contrast, and no lower where the contrast is higher.
   template <class Goodness>
   [[nodiscard]] Place best_place(int cols, int rows, const Places& among, const Place& known,
                                  Goodness goodness) const {
     Place best = known;
+    // What is better than the best of a few places all over them is little. That place itself is found again below.
+    double sure = known.goodness;
+    for (int top = among.top; top < among.end_top; top += std::max(kSpread, rows / 2))
+      for (int left = among.left; left < among.end_left; left += std::max(kSpread, cols / 2))
+        sure = std::max(sure, goodness(left, top, contrast(left, top, cols, rows)));
+    if (sure > known.goodness) best.goodness = std::nextafter(sure, known.goodness);
     std::array<float, kAtOnce> most;
     for (int top = among.top; top < among.end_top; ++top)
       for (int first = among.left; first < among.end_left; first += kAtOnce) {
         const int count = std::min(kAtOnce, among.end_left - first);
         bound_contrasts(first, top, cols, rows, std::span(most).first(count));
         for (int i = 0; i < count; ++i) {
-          if (most[i] <= best.goodness) continue;
           const int left = first + i;
+          if (most[i] <= best.goodness || goodness(left, top, most[i]) <= best.goodness) continue;
           const double here = contrast(left, top, cols, rows);
           const double good = here > best.goodness ? goodness(left, top, here) : here;
           if (good > best.goodness) best = {left, top, good};
@@ -70,6 +77,7 @@ class BoxSums {
 
  private:
   static constexpr int kAtOnce = 64;  // places side by side
+  static constexpr int kSpread = 4;   // least cells from one of the first few places to the next
 
   // What no contrast at places side by side is above, of which the first one is given. It is found many times as quickly as
   // they are, and hardly above them.

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <utility>
 
 #include <mnemon/base/clones.hpp>
 
@@ -28,11 +29,12 @@ float total(const float (&lane)[kLanes]) noexcept {
   return sum;
 }
 
-// A sample counts where u² + v² < 1, with u and v linear in its column.
-MNEMON_CLONES void sum_row(const float* __restrict weights, float u0, float du, float v0, float dv,
-                           float level, float fade, RowSums& sums) noexcept {
+// A sample counts where u² + v² < 1, with u and v linear in its column. Beyond those from `first` to `end`, multiples of
+// kLanes, none does.
+MNEMON_CLONES void sum_row(const float* __restrict weights, int first, int end, float u0, float du, float v0,
+                           float dv, float level, float fade, RowSums& sums) noexcept {
   float count[kLanes] = {}, mass[kLanes] = {}, across[kLanes] = {}, squares[kLanes] = {};
-  for (int i = 0; i < kSide; i += kLanes)
+  for (int i = first; i < end; i += kLanes)
     for (int k = 0; k < kLanes; ++k) {
       const float c = static_cast<float>(i + k);
       const float u = u0 + du * c;
@@ -83,15 +85,23 @@ BackProjection::Axes BackProjection::axes_of(const Ellipse& ellipse) const noexc
 Moments BackProjection::sums(const Ellipse& ellipse, float level, float fade) const noexcept {
   const Axes axes = axes_of(ellipse);
   const double reach = std::max(ellipse.half_w, ellipse.half_h);
-  const double row_px = window_.h / kSide;
-  const double middle_row = (ellipse.middle.y - window_.y) / row_px;
-  const int top = static_cast<int>(std::clamp(middle_row - reach / row_px - 1, 0.0, 1.0 * kSide));
-  const int bottom = static_cast<int>(std::clamp(middle_row + reach / row_px + 1, 0.0, 1.0 * kSide));
+  // The samples that it may hold of those along a side of the window.
+  const auto within = [reach](double middle, double from, double length) {
+    const double px = length / kSide;
+    const double at = (middle - from) / px;
+    return std::pair(static_cast<int>(std::clamp(at - reach / px - 1, 0.0, 1.0 * kSide)),
+                     static_cast<int>(std::clamp(at + reach / px + 1, 0.0, 1.0 * kSide)));
+  };
+  const auto [top, bottom] = within(ellipse.middle.y, window_.y, window_.h);
+  const auto [left, right] = within(ellipse.middle.x, window_.x, window_.w);
+  const int first = left / kLanes * kLanes;
+  const int end = (right + kLanes - 1) / kLanes * kLanes;
   double count = 0, mass = 0, c1 = 0, r1 = 0, c2 = 0, cr = 0, r2 = 0;
   for (int r = top; r < bottom; ++r) {
     RowSums row;
-    sum_row(weights_.view().row(r), static_cast<float>(axes.b * r + axes.c), static_cast<float>(axes.a),
-            static_cast<float>(axes.e * r + axes.f), static_cast<float>(axes.d), level, fade, row);
+    sum_row(weights_.view().row(r), first, end, static_cast<float>(axes.b * r + axes.c),
+            static_cast<float>(axes.a), static_cast<float>(axes.e * r + axes.f), static_cast<float>(axes.d),
+            level, fade, row);
     count += row.count;
     mass += row.mass;
     c1 += row.across;
