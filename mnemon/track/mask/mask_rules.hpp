@@ -12,7 +12,7 @@ inline constexpr double kWhole = 0.9;  ///< Visible share of a target that count
 /// What the trackers by masks go by: the parameters that they share.
 struct MaskRules : CutRules, HoldRules {
   std::string pace = "usual";
-  int cells = 44;        ///< Along a target's longer side, at the least, where it has as many pixels.
+  int cells = 32;        ///< Along a target's longer side, at the least, where it has as many pixels.
   double reach = 0.5;    ///< How far from the forecast the target is looked for, in target sizes,
   double reach_px = 12;  ///< and added to it, px.
   double appearance_rate = 0.15;  ///< Learning rates.
