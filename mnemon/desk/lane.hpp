@@ -79,7 +79,7 @@ class Lane {
   [[nodiscard]] int generation() const noexcept { return generation_ + session_->generation(); }
 
  private:
-  static constexpr std::size_t kMostFilm = std::size_t{64} << 20;  // bytes
+  static constexpr std::size_t kMostFilm = std::size_t{32} << 20;  // bytes
 
   [[nodiscard]] std::unique_ptr<Session> made(const TrackerSettings& settings,
                                               const std::vector<Polygon>& keep_out) const;
