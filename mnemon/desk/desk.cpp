@@ -268,7 +268,7 @@ Json Desk::do_set(const Json& message) {
     if (!values.is_object()) throw CallError("'values' has parameters by their names");
     for (const auto& [name, value] : values.items()) {
       const std::string text = value.is_string() ? value.get<std::string>() : json_text(value);
-      set_from_text(settings.set, schema, settings.tracker, name + "=" + text);
+      set_from_text(settings.set, schema, settings.tracker, fmt::format("{}={}", name, text));
       // What is the default is not set, so that it stays out of commands and files.
       if (schema.find(name) != nullptr && completed({}, schema).at(name) == settings.set.at(name) &&
           std::ranges::all_of(schema.fields, [](const Field& field) { return field.presets.empty(); }))

@@ -7,6 +7,7 @@
 #include <random>
 #include <string_view>
 #include <thread>
+#include <utility>
 
 #include <fmt/format.h>
 #include <httplib.h>
@@ -179,7 +180,7 @@ void DeskServer::Parts::routes() {
   server.set_exception_handler(
       [](const httplib::Request&, httplib::Response& response, std::exception_ptr thrown) {
         try {
-          std::rethrow_exception(thrown);
+          std::rethrow_exception(std::move(thrown));
         } catch (const CallError& error) {
           answer_error(response, 400, error.what());
         } catch (const Error& error) {
