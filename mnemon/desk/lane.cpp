@@ -145,10 +145,11 @@ bool Lane::step(int to, int first) {
     if (!session_->step(to, first)) return false;
     if (watched_.empty() || session_->log().size() == known) return true;
     const int frame = session_->log().back().frame;
-    for (const Stage& stage : session_->tracker_on(frame).stages())
-      if (!stage.picture.empty() && watched_.contains(std::string(stage.name)) &&
-          film_.find(frame, std::string(stage.name)) == nullptr)
+    for (const Stage& stage : session_->tracker_on(frame).stages()) {
+      const std::string name(stage.name);
+      if (!stage.picture.empty() && watched_.contains(name) && film_.find(frame, name) == nullptr)
         film_.add(frame, shown_stage(stage));
+    }
   } catch (const Error& error) {
     failure_ = error.what();
   }

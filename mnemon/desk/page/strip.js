@@ -91,7 +91,7 @@ function drawLines() {
   }
 }
 
-const CURSOR = 100; // ms between two places of the cursor, and of what is said, while frames pass
+const PASSING = 100; // ms from one drawing of the strip and the facts to the next, while frames pass
 let isAsked = false;
 let isStale = true;
 let linesAt = 0;
@@ -100,10 +100,10 @@ function draw() {
   if (!now.desk || !canvas.clientWidth) return;
   const ratio = devicePixelRatio;
   const time = performance.now();
-  // While frames pass the cursor moves some times a second and the lines grow a few times: what is drawn takes from the frames.
-  if (now.going && time - drawnAt < CURSOR) return;
+  // While frames pass the cursor moves some times a second and the lines grow a few times: drawing takes from the frames.
+  if (now.going && time - drawnAt < PASSING) return;
   drawnAt = time;
-  if (isStale && (!now.going || time - linesAt > 2 * CURSOR)) {
+  if (isStale && (!now.going || time - linesAt > 2 * PASSING)) {
     drawLines();
     isStale = false;
     linesAt = time;
@@ -166,7 +166,7 @@ export function facts() {
   const fill = () => {
     if (!now.desk) return;
     const time = performance.now();
-    if (now.going && time - saidAt < CURSOR) return;
+    if (now.going && time - saidAt < PASSING) return;
     saidAt = time;
     part.classList.toggle('two', now.desk.lanes.length > 1); // room for both, so that nothing moves under the pointer once they are said
     const share = (ms) => `${Math.round((ms * now.desk.input.rate_hz) / 10)} % of a frame's time`;
