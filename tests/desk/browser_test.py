@@ -92,6 +92,32 @@ def test_marks_runs_tunes_corrects_and_keeps(desk):
     subprocess.run(settings, cwd=desk.folder, check=True, capture_output=True)
 
 
+def test_shows_how_far_the_trackers_have_come(desk):
+    """A bar while all is worked out again from the mark to the frame that is shown; none for a step."""
+    desk.browser.execute_script("""
+      window.shares = [];
+      const part = document.getElementById('progress');
+      new MutationObserver(() => {
+        const bar = part.querySelector('progress');
+        if (!bar.hidden && part.textContent.startsWith('following')) window.shares.push(bar.value);
+      }).observe(part, { subtree: true, childList: true, characterData: true, attributes: true });""")
+    desk.mark(true_box(0))
+    desk.press(Keys.ARROW_RIGHT)
+    desk.rows(2)
+    assert desk.script("window.shares") == []
+    desk.go(150)
+    assert desk.script("document.querySelector('#progress').textContent") != "following", "nobody asked for it"
+    desk.browser.execute_script("state.tell({ do: 'go', at: 150, to: 150 })")
+    desk.rows(151)
+    desk.choose("#tracker", "mask-memory")
+    desk.rows(151)
+    desk.wait("!document.querySelector('#progress').textContent.startsWith('following')")
+    shares = desk.script("window.shares")
+    assert len(set(shares)) > 5 and shares[-1] > 0.8 and all(0 <= share <= 1 for share in shares)
+    # Each way is gone once, and not back: as many falls as there were ways.
+    assert sum(after < before for before, after in zip(shares, shares[1:])) <= 1
+
+
 def test_looks_inside(desk):
     """Stages before anything runs, after a step, over the frame, and the value under the pointer."""
     desk.press("2")

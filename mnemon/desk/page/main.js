@@ -222,21 +222,47 @@ function inputBar() {
   return part;
 }
 
+const FEW = 10; // frames that are soon there, so that no bar has to be shown for them
+
+// How far the slowest tracker has come from the last mark to the frame that is shown: frames done, and all of them. Null where
+// none is on its way there.
+function following() {
+  const { desk, at } = now;
+  if (now.going || at > desk.reach || !isFollowed(at)) return null;
+  const from = Math.max(...desk.marks.map((one) => one.frame).filter((frame) => frame <= at));
+  const done = desk.lanes.map((lane, i) => {
+    let frame = at;
+    while (!lane.failure && frame > from && !now.rows[i]?.has(frame)) frame -= 1;
+    return frame - from;
+  });
+  return { done: Math.min(...done), total: at - from };
+}
+
 function progressPart() {
   const bar = el('progress', { max: 1 });
   const text = el('span');
   const away = button('stop', () => tell({ do: 'go', stop: true }), { hidden: true });
-  onChange(['desk'], () => {
-    const { input, job, result } = now.desk;
+  let isFollowing = false;
+  onChange(['desk', 'rows', 'at'], () => {
+    if (!now.desk) return;
+    const { input, job } = now.desk;
+    const way = job ? null : following();
+    isFollowing = way !== null && way.total - way.done > (isFollowing ? 0 : FEW);
     away.hidden = !job;
     if (job) {
       text.textContent = `${job.name} ${job.total ? `${job.done} of ${job.total}` : ''} `;
       bar.value = job.total ? job.done / job.total : 0;
+    } else if (isFollowing) {
+      text.textContent = `following, ${way.done} of ${way.total} frames`;
+      bar.value = way.done / way.total;
     } else if (!input.is_live && input.small < input.frames && !input.trouble) {
       text.textContent = `small pictures ${input.small} of ${input.frames}`;
       bar.value = input.small / input.frames;
     } else text.textContent = input.is_live ? `live, ${input.frames} frames${input.remark ? `; ${input.remark}` : ''}` : '';
-    bar.hidden = !text.textContent || input.is_live;
+    bar.hidden = !isFollowing && (!text.textContent || input.is_live);
+  });
+  onChange(['desk'], () => {
+    const { input, result } = now.desk;
     if (input.trouble) say(input.trouble);
     else if (result.failure) say(result.failure);
   });
