@@ -343,6 +343,8 @@ class VideoFrames final : public FrameSource {
   }
 
   [[noreturn]] void report_damage() const {
+    // Whoever follows a camera counts from the frame that they began with.
+    if (origin_.is_camera) throw DataError({origin_.name}, "sends no more frames: " + damage_);
     throw DataError({origin_.name}, fmt::format("frame {} cannot be read: {}", index_, damage_));
   }
 
