@@ -17,6 +17,7 @@
 #include <mnemon/base/number_text.hpp>
 #include <mnemon/base/plain_text.hpp>
 #include <mnemon/base/whole_file.hpp>
+#include <mnemon/base/workers.hpp>
 #include <mnemon/report/figures.hpp>
 
 namespace mnemon {
@@ -217,11 +218,11 @@ std::string figure_script(const ReportFigure& figure, FigureForm form) {
   return script;
 }
 
-// Runs the script in its folder, and without what the user may have set up for the package.
-void run_gnuplot(const std::filesystem::path& folder) {
+// Runs a script in its folder, and without what the user may have set up for the package.
+void run_gnuplot(const std::filesystem::path& folder, const std::string& script) {
   CommandResult result;
   try {
-    result = run_command({"gnuplot", "-d", kScript}, folder);
+    result = run_command({"gnuplot", "-d", script}, folder);
   } catch (const Error& error) {
     throw Error(fmt::format("the figures cannot be drawn: {} (Debian's package gnuplot-nox)", error.what()));
   }
@@ -229,6 +230,36 @@ void run_gnuplot(const std::filesystem::path& folder) {
     throw Error(
         fmt::format("the figures cannot be drawn: gnuplot failed in {}: {}", folder.string(), result.output));
 }
+
+// The script of all figures, and beside it those of their parts, one a core, as the package draws on one core alone.
+class FigureScripts {
+ public:
+  explicit FigureScripts(const std::filesystem::path& folder) : folder_(folder) {
+    for (int i = 0; i < core_count(); ++i) parts_.push_back(fmt::format("part-{}.gp", i));
+    append(kScript, "");
+  }
+
+  void add(const std::string& script) {
+    append(kScript, script);
+    append(parts_[added_++ % parts_.size()], script);
+  }
+
+  void run() const {
+    const int count = static_cast<int>(std::min(added_, parts_.size()));
+    for_each_index(count, count, [&](int i) { run_gnuplot(folder_, parts_[i]); });
+  }
+
+ private:
+  void append(const std::string& name, const std::string& text) const {
+    std::ofstream out(folder_ / name, std::ios::binary | std::ios::app);
+    out << text;
+    if (!out.flush()) throw DataError({folder_ / name}, "cannot be written; is the disk full?");
+  }
+
+  std::filesystem::path folder_;
+  std::vector<std::string> parts_;
+  std::size_t added_ = 0;
+};
 
 // On a full disk the package ends well and leaves figures that are missing, empty or cut.
 void check_ending(const std::filesystem::path& file, std::string_view ending) {
@@ -250,17 +281,13 @@ void draw_figures(const std::vector<ReportFigure>& figures, const std::filesyste
 void draw_figures(const std::function<void(const std::function<void(const ReportFigure&)>&)>& visit,
                   const std::filesystem::path& folder, FigureForm form) {
   const ScratchFolder scratch(folder);
-  const std::filesystem::path script = scratch.path() / kScript;
+  FigureScripts scripts(scratch.path());
   std::vector<std::string> drawn;
-  {
-    std::ofstream out(script, std::ios::binary);
-    visit([&](const ReportFigure& figure) {
-      out << figure_script(figure, form);
-      drawn.push_back(figure.name);
-    });
-    if (!out.flush()) throw DataError({script}, "cannot be written; is the disk full?");
-  }
-  run_gnuplot(scratch.path());
+  visit([&](const ReportFigure& figure) {
+    scripts.add(figure_script(figure, form));
+    drawn.push_back(figure.name);
+  });
+  scripts.run();
   std::vector<std::string> names{kScript};
   for (const std::string& name : drawn) {
     check_ending(scratch.path() / (name + ".svg"), "</svg>");

@@ -76,18 +76,6 @@ Json import_map() {
   return {{"imports", imports}};
 }
 
-std::size_t picture_bytes(const Study& study) {
-  std::size_t bytes = 0;
-  for (const StudySequence& sequence : study.sequences)
-    for (const StudyPicture& picture : study.pictures_of(sequence)) bytes += picture.jpeg.size();
-  for (const StudyRun& run : study.runs) {
-    const RunMoments moments = study.moments_of(run);
-    for (const StudyCrop& crop : moments.crops) bytes += crop.jpeg.size();
-    for (const StudyStage& stage : moments.stages) bytes += stage.jpeg.size();
-  }
-  return bytes;
-}
-
 // Writes the page's data, sequences and runs one after the other: together they take much memory.
 void write_data(const Json& shown, const Results& results, const PlacePicture& place, std::ostream& out) {
   char before = '{';
@@ -158,7 +146,7 @@ fs::path write_report(const Study& study, const fs::path& study_folder) {
   const fs::path figures = folder / "figures";
   const Results results(study);
   const std::vector<Answered> answers = answered_questions(results);
-  if (picture_bytes(study) <= kMostInPage) {
+  if (study.picture_bytes() <= kMostInPage) {
     fs::remove_all(folder / kPictureFolder);
     write_page_file(report_data(results, answers), results, embedded, page);
   } else {

@@ -133,6 +133,9 @@ class StudyFile {
   /// \param row  Of the sequence.
   /// \throws DataError  where they cannot be read.
   [[nodiscard]] std::vector<StudyPicture> pictures(std::int64_t row) const;
+  /// The bytes of all pictures of the plan's sequences and runs together, without reading them.
+  /// \throws DataError  where that cannot be told.
+  [[nodiscard]] std::size_t picture_bytes() const;
 
  private:
   mutable std::mutex mutex_;
@@ -163,6 +166,8 @@ struct Study {
   [[nodiscard]] std::vector<StudyPicture> pictures_of(const StudySequence& sequence) const {
     return file ? file->pictures(sequence.row) : sequence.pictures;
   }
+  /// The bytes of all pictures together.
+  [[nodiscard]] std::size_t picture_bytes() const;
 };
 
 /// What is held of each run.

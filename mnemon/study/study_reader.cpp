@@ -341,6 +341,30 @@ std::vector<StudyPicture> StudyFile::pictures(std::int64_t row) const {
   return read_pictures(database_, row);
 }
 
+std::size_t StudyFile::picture_bytes() const {
+  const std::scoped_lock lock(mutex_);
+  Statement bytes = database_.prepare(
+      "WITH planned_runs AS (SELECT runs.id AS id FROM planned "
+      "JOIN runs USING (tracker_id, sequence_id, protocol_id, start, repeat)) "
+      "SELECT coalesce(sum(bytes), 0) FROM ("
+      "SELECT length(jpeg) AS bytes FROM pictures WHERE sequence_id IN (SELECT sequence_id FROM planned) "
+      "UNION ALL SELECT length(jpeg) FROM crops WHERE run_id IN (SELECT id FROM planned_runs) "
+      "UNION ALL SELECT length(jpeg) FROM stages WHERE run_id IN (SELECT id FROM planned_runs))");
+  return bytes.next() ? static_cast<std::size_t>(bytes.whole(0)) : 0;
+}
+
+std::size_t Study::picture_bytes() const {
+  if (file) return file->picture_bytes();
+  std::size_t bytes = 0;
+  for (const StudySequence& sequence : sequences)
+    for (const StudyPicture& picture : sequence.pictures) bytes += picture.jpeg.size();
+  for (const StudyRun& run : runs) {
+    for (const StudyCrop& crop : run.crops) bytes += crop.jpeg.size();
+    for (const StudyStage& stage : run.stages) bytes += stage.jpeg.size();
+  }
+  return bytes;
+}
+
 double StudyTracker::model_bytes() const {
   const Json bytes = told_by_process(*this, "model_bytes");
   return bytes.is_number() ? bytes.get<double>() : 0;

@@ -165,6 +165,8 @@ TEST_F(StudyRead, LeavesTracesInTheFile) {
   }
   ASSERT_EQ(part.pictures_of(part.sequences.at(0)).size(), whole.sequences.at(0).pictures.size());
   EXPECT_EQ(part.pictures_of(part.sequences[0]).at(0).jpeg, whole.sequences[0].pictures.at(0).jpeg);
+  EXPECT_GT(whole.picture_bytes(), whole.sequences[0].pictures.at(0).jpeg.size());
+  EXPECT_EQ(part.picture_bytes(), whole.picture_bytes());
   const Study late = read_study(folder_ / "study", {.runs = RunParts::figures});
   Database(folder_ / "study" / kStudyFile, Database::Mode::create).run("DELETE FROM estimates");
   test::expect_parts(message_of<DataError>([&] { (void)late.trace_of(late.runs.front()); }),
