@@ -74,7 +74,16 @@ MNEMON_TABLE_CLONES void look_up(const Byte* __restrict rgb, int pixels, const f
   }
 }
 
+MNEMON_TABLE_CLONES void look_up(const ColourIndex* __restrict colours, const float* __restrict table,
+                                 int count, float* __restrict out) noexcept {
+  for (int i = 0; i < count; ++i) out[i] = table[colours[i]];
+}
+
 }  // namespace
+
+void weigh_colours(const ColourIndex* colours, int count, const float* table, float* weights) noexcept {
+  look_up(colours, table, count, weights);
+}
 
 void weigh_colours(const Byte* rgb, int pixels, const float* table, float unit, float* weights) noexcept {
   look_up(rgb, pixels, table, unit, weights);

@@ -24,6 +24,9 @@ inline constexpr int kColourLevels = 16;  ///< Of each of red, green and blue.
 /// What so many pixels, of three bytes each, weigh by a table of kColours, times `unit`; one weight a pixel.
 void weigh_colours(const Byte* rgb, int pixels, const float* table, float unit, float* weights) noexcept;
 
+/// What so many colours weigh by such a table.
+void weigh_colours(const ColourIndex* colours, int count, const float* table, float* weights) noexcept;
+
 /// The middle of that colour's range: red, green and blue, each in [0, 1].
 [[nodiscard]] std::array<float, 3> colour_of(ColourIndex index) noexcept;
 

@@ -32,7 +32,7 @@ PictureSearch::Place PictureSearch::find_but(const LeftOut& left_out, ImageView<
   const Box all{0, 0, static_cast<double>(size_.width), static_cast<double>(size_.height)};
   const ImageView<const ColourIndex> colours = colours_.sample(rgb, {all});
   for (int r = 0; r < colours.rows; ++r)
-    for (int c = 0; c < colours.cols; ++c) weights_(r, c) = table[colours(r, c)];
+    weigh_colours(colours.row(r), colours.cols, table, weights_.view().row(r));
   sums_.add_up(std::as_const(weights_).view());
   const double px_across = all.w / colours.cols;
   const double px_down = all.h / colours.rows;

@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <vector>
 
 #include <gtest/gtest.h>
 
@@ -48,6 +49,26 @@ TEST(ColourIndex, HasEachColourInTheMiddleOfItsRange) {
   for (int i = 0; i < kColours; ++i) {
     const auto [r, g, b] = colour_of(static_cast<ColourIndex>(i));
     EXPECT_EQ(index_of(int(256 * r), int(256 * g), int(256 * b)), i);
+  }
+}
+
+// Of a row of any length, from pixels and from their colours.
+TEST(WeighColours, LooksUpWhatEachColourWeighs) {
+  Random random(4);
+  std::vector<float> table(kColours);
+  for (float& weight : table) weight = static_cast<float>(random.uniform(0, 1));
+  for (const int count : {1, 7, 16, 53}) {
+    std::vector<Byte> rgb(static_cast<std::size_t>(3 * count));
+    for (Byte& value : rgb) value = static_cast<Byte>(random.uniform(0, 256));
+    std::vector<ColourIndex> colours;
+    for (int i = 0; i < count; ++i) colours.push_back(colour_index(&rgb[static_cast<std::size_t>(3 * i)]));
+    std::vector<float> by_pixels(colours.size()), by_colours(colours.size());
+    weigh_colours(rgb.data(), count, table.data(), 0.5f, by_pixels.data());
+    weigh_colours(colours.data(), count, table.data(), by_colours.data());
+    for (std::size_t i = 0; i < colours.size(); ++i) {
+      EXPECT_EQ(by_colours[i], table[colours[i]]) << i;
+      EXPECT_EQ(by_pixels[i], 0.5f * table[colours[i]]) << i;
+    }
   }
 }
 

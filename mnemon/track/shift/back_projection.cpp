@@ -51,11 +51,6 @@ MNEMON_CLONES void sum_row(const float* __restrict weights, int first, int end, 
   sums = {total(count), total(mass), total(across), total(squares)};
 }
 
-MNEMON_TABLE_CLONES void look_up(const ColourIndex* __restrict colours, const float* __restrict table,
-                                 int count, float* __restrict out) noexcept {
-  for (int i = 0; i < count; ++i) out[i] = table[colours[i]];
-}
-
 }  // namespace
 
 void BackProjection::look(ImageView<const Byte> rgb, const Box& window, const float* table) noexcept {
@@ -65,7 +60,7 @@ void BackProjection::look(ImageView<const Byte> rgb, const Box& window, const fl
 }
 
 void BackProjection::weigh(const float* table) noexcept {
-  look_up(colours_.indices().data, table, kSide * kSide, weights_.view().data);
+  weigh_colours(colours_.indices().data, kSide * kSide, table, weights_.view().data);
 }
 
 BackProjection::Axes BackProjection::axes_of(const Ellipse& ellipse) const noexcept {

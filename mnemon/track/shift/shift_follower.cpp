@@ -45,6 +45,7 @@ std::vector<Stage> ShiftFollower::stages() {
 
 // Once the target was not seen it is taken to stand still.
 ShiftFollower::Seen ShiftFollower::look(const Frame& frame) {
+  if (looks_elsewhere()) return {};
   const bool moves = loop_.forecast().frames_lost() == 0;
   return look_from(frame, ellipse_, moves ? loop_.forecast().velocity() : Point{});
 }
@@ -72,8 +73,13 @@ ShiftFollower::Seen ShiftFollower::look_from(const Frame& frame, Ellipse from, P
   return best;
 }
 
+// On each third frame it is looked for where it was: both on one frame would take long.
+bool ShiftFollower::looks_elsewhere() const noexcept {
+  return loop_.is_lost() && loop_.forecast().frames_lost() % 3 != 0;
+}
+
 void ShiftFollower::search(const Frame& frame, Seen& seen) {
-  if (loop_.is_sure(seen)) return;
+  if (!looks_elsewhere()) return;
   Ellipse there = ellipse_;
   there.middle = target_.search(frame, ellipse_);
   seen = look_from(frame, there, {});

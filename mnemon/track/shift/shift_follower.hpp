@@ -11,7 +11,7 @@ namespace mnemon {
 /// The round that trackers by mean shift go: shift from where the target was and from where its motion takes it, keep
 /// the better, fit the ellipse, and learn what is there now, if it is surely the target. When the colours there do not
 /// stand out as usual the target is reported as not present and nothing is learnt; after a few such frames the most
-/// promising place of the whole picture is tried each frame.
+/// promising place of the whole picture is tried on two frames of three, and the place where it was on the third.
 class ShiftFollower {
  public:
   /// Starts afresh. `shape` limits how the ellipse is fitted to the target after it was shifted; left out, its shape stays.
@@ -43,6 +43,7 @@ class ShiftFollower {
   [[nodiscard]] Seen look(const Frame& frame);
   [[nodiscard]] Seen look_from(const Frame& frame, Ellipse from, Point forecast);
   [[nodiscard]] Seen look_beside(const Frame& /*frame*/) const { return {}; }  // there are no rivals
+  [[nodiscard]] bool looks_elsewhere() const noexcept;
   void search(const Frame& frame, Seen& seen);
   [[nodiscard]] bool accept(const Frame& /*frame*/, const Seen& /*seen*/) const noexcept { return true; }
   void hold(const Frame& frame, const Seen& seen, bool learns);

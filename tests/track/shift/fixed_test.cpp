@@ -67,4 +67,32 @@ TEST(ShiftFixed, SaysThatTheTargetIsGoneAndFindsItElsewhere) {
   EXPECT_GT(overlap(estimates[25].box, box_of(stages[25].ellipse)), 0.7);
 }
 
+// A lost target is looked for elsewhere on two frames of three, and where it was on the third: one place a frame.
+TEST(ShiftFixed, LooksAtOnePlaceAFrameForALostTarget) {
+  const Drawing there{{{60, 60}, 22, 14, 0}};
+  Drawing nothing = there;
+  nothing.left = nothing.right = nothing.ground;
+  ShiftFixed tracker{ShiftFixedParams{}};
+  int key = 100;
+  const auto see = [&](const Drawing& drawing) {
+    const Image<Byte> picture = drawn(drawing, 180, 240, static_cast<std::uint64_t>(key++));
+    return key == 101 ? tracker.seed(frame_of(picture, 0), box_of(there.ellipse))
+                      : tracker.follow(frame_of(picture, key - 101));
+  };
+  see(there);
+  for (int i = 0; i < 2; ++i) EXPECT_FALSE(see(nothing).present);
+  int where_it_was = 0;
+  for (int i = 0; i < 8; ++i) {
+    EXPECT_FALSE(see(nothing).present);
+    ASSERT_EQ(tracker.candidates().size(), 1U);
+    if (overlap(tracker.candidates()[0].box, upright_around(box_of(there.ellipse))) > 0.3) ++where_it_was;
+  }
+  EXPECT_GE(where_it_was, 3);
+  EXPECT_LE(where_it_was, 4);
+  Drawing elsewhere = there;
+  elsewhere.ellipse.middle = {190, 130};
+  see(elsewhere);
+  EXPECT_TRUE(see(elsewhere).present);
+}
+
 }  // namespace mnemon
