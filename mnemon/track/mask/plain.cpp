@@ -4,6 +4,13 @@
 #include <algorithm>
 
 namespace mnemon {
+namespace {
+
+// Times that the mask found differs in size from the target, for the place to be looked at in its size, too.
+constexpr double kResized = 1.1;
+constexpr int kWhereItWas = 5;  // frames of a lost target, of which one is looked at where it was
+
+}  // namespace
 
 Estimate MaskPlain::do_seed(const Frame& frame, const Region& region, const Box& box) {
   last_ = target_.start(frame, region, box, params_);
@@ -24,27 +31,31 @@ TargetPose MaskPlain::expected() const noexcept {
   return pose;
 }
 
+bool MaskPlain::looks_elsewhere() const noexcept {
+  return loop_.is_lost() && !resized_ && loop_.forecast().frames_lost() % kWhereItWas != 0;
+}
+
 MaskSighting MaskPlain::look(const Frame& frame) noexcept {
-  if (!resized_) return target_.look(frame, expected());
-  const MaskSighting seen = target_.look(frame, *resized_);
-  if (!loop_.is_sure(seen)) target_.leave_out(searched_);
-  return seen;
+  if (looks_elsewhere()) return {};
+  return target_.look(frame, resized_ ? *resized_ : expected());
 }
 
 void MaskPlain::search(const Frame& frame, MaskSighting& seen) noexcept {
-  if (loop_.is_sure(seen)) return;
-  const bool was_resized = resized_.has_value();
-  resized_.reset();
-  TargetPose there = last_.pose;
-  there.middle = target_.search(frame, last_.box);
-  seen = target_.look(frame, there);
-  if (loop_.is_sure(seen)) return;
-  if (was_resized) {
-    target_.leave_out(there.middle);
-    return;
+  if (looks_elsewhere()) {
+    TargetPose there = last_.pose;
+    there.middle = searched_ = target_.search(frame, last_.box);
+    seen = target_.look(frame, there);
+    if (loop_.is_sure(seen)) return;
+    const TargetPose resized = target_.pose_of_mask(seen);
+    const double times = resized.scale / there.scale;
+    if (std::max(times, 1 / times) > kResized)
+      resized_ = resized;
+    else
+      target_.leave_out(searched_);
+  } else if (resized_) {
+    resized_.reset();
+    if (!loop_.is_sure(seen)) target_.leave_out(searched_);
   }
-  resized_ = target_.pose_of_mask(seen);
-  searched_ = there.middle;
 }
 
 void MaskPlain::hold(const Frame& /*frame*/, const MaskSighting& seen, bool learns) noexcept {

@@ -48,9 +48,10 @@ class MaskPlain final : public Tracker {
   [[nodiscard]] TargetPose expected() const noexcept;
   [[nodiscard]] MaskSighting look(const Frame& frame) noexcept;
   [[nodiscard]] MaskSighting look_beside(const Frame& /*frame*/) const { return {}; }  // there are no rivals
-  // Tries the most promising place of the whole picture in the size that the target had. On every second frame that is
-  // tried on the next one, too, in the size of the mask there, in place of the look at the forecast: so no step has
-  // three looks.
+  // A lost target is looked for in one place a frame, as looks take long: the most promising one of the whole picture, in the
+  // size that the target had; on the next frame the same in the size of the mask there, where that differs; and now and then
+  // where it was.
+  [[nodiscard]] bool looks_elsewhere() const noexcept;
   void search(const Frame& frame, MaskSighting& seen) noexcept;
   [[nodiscard]] bool accept(const Frame& /*frame*/, const MaskSighting& /*seen*/) const noexcept {
     return true;

@@ -2,6 +2,7 @@
 #include <mnemon/track/mask/plain.hpp>
 
 #include <cmath>
+#include <vector>
 
 #include <gtest/gtest.h>
 
@@ -104,6 +105,22 @@ TEST(MaskPlain, KeepsItsSizeBehindABoard) {
 TEST(MaskPlain, FindsALostTargetInAnotherSize) {
   MaskPlain tracker(MaskPlainParams{});
   expect_to_find_it_smaller(tracker);
+}
+
+TEST(MaskPlain, LooksAtOnePlaceAFrameForALostTarget) {
+  const Ellipse target{{60, 60}, 32, 24, 0};
+  MaskPlain tracker(MaskPlainParams{});
+  int elsewhere = 0;
+  for (int i = 0; i < 40; ++i) {
+    std::vector<test::DrawnTarget> drawn;
+    if (i < 15) drawn.push_back({target});
+    const Image<Byte> picture = test::drawn_picture(drawn, 120, 200, 1100 + i);
+    (void)test::seed_or_follow(tracker, frame_of(picture, i), test::box_around_drawn(target));
+    if (i < 18) continue;
+    ASSERT_EQ(tracker.candidates().size(), 1U) << i;
+    if (overlap(tracker.candidates()[0].box, test::box_around_drawn(target)) == 0) ++elsewhere;
+  }
+  EXPECT_GT(elsewhere, 8);
 }
 
 }  // namespace mnemon
