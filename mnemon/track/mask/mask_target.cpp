@@ -23,7 +23,6 @@ constexpr double kToldPower = 0.15;
 constexpr double kVisiblePower = 0.5;  // of the share that is visible
 constexpr double kGridMargin = 1.05;   // of the appearance's grid, that a cut may reach beyond it
 constexpr double kMostResizing = 2.5;  // of what was looked at in a size of another time
-constexpr double kResized = 1.1;       // from which it is looked at again in its own size
 constexpr double kSamePose = 0.5;    // cells of the appearance, by which poses that are as good as one differ
 constexpr double kFitMargin = 1.25;  // of what a fit sees, for poses it may come to
 
@@ -303,14 +302,11 @@ void MaskTarget::learn(const MaskSighting& seen) noexcept {
   usual_.take(seen.likeness, seen.contrast, seen.area, seen.visible, seen.pose.scale);
 }
 
-std::optional<TargetPose> MaskTarget::pose_in_other_size(const MaskSighting& seen) const noexcept {
-  if (seen.area <= 0) return std::nullopt;
-  const double times =
-      std::clamp(usual_.scale_of(seen.area) / seen.pose.scale, 1 / kMostResizing, kMostResizing);
-  if (std::max(times, 1 / times) <= kResized) return std::nullopt;
+TargetPose MaskTarget::pose_of_mask(const MaskSighting& seen) const noexcept {
   TargetPose pose = seen.pose;
+  if (seen.area <= 0) return pose;
   pose.middle = centre(box_of_mask());
-  pose.scale *= times;
+  pose.scale = std::clamp(usual_.scale_of(seen.area), pose.scale / kMostResizing, pose.scale * kMostResizing);
   return pose;
 }
 

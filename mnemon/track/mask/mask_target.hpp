@@ -114,9 +114,8 @@ class MaskTarget {
   /// The search does not come to that place again soon.
   void leave_out(Point place) noexcept { search_.leave_out(place); }
 
-  /// The pose of what the last look found, if its mask is all of the target: where that is, in the size that it has. Nothing
-  /// where that is about the size which was looked in, so that another look would find the same.
-  [[nodiscard]] std::optional<TargetPose> pose_in_other_size(const MaskSighting& seen) const noexcept;
+  /// The pose of what the last look found, if its mask is all of the target: where that is, in the size that it has.
+  [[nodiscard]] TargetPose pose_of_mask(const MaskSighting& seen) const noexcept;
 
   /// The place outside a box, px, whose colours are most like the target's; another one in each of the next calls.
   [[nodiscard]] Point search_beside(const Frame& frame, const Box& box) noexcept {

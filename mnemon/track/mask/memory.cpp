@@ -129,7 +129,7 @@ bool MaskMemory::explains(const Seen& seen) const noexcept {
          seen.quality >= kAsUsual * usual_quality_.value() && !is_doubtful(overlap(seen.box, forecast_box()));
 }
 
-// Looks in several ways; not on frames on which a lost target is looked for elsewhere, as both would take long. The best so far is kept, mask and all, and is the last sighting in the end. Most looks find
+// Looks in several ways. The best so far is kept, mask and all, and is the last sighting in the end. Most looks find
 // one and the same pose, and the first of them that does cuts it out.
 MaskMemory::Seen MaskMemory::look(const Frame& frame) {
   const bool lost = loop_.is_lost();
@@ -148,9 +148,8 @@ MaskMemory::Seen MaskMemory::look(const Frame& frame) {
   const Box box = forecast_box();
   const double moves =
       std::hypot(forecast.middle.x - last_.pose.middle.x, forecast.middle.y - last_.pose.middle.y);
-  if (searches_now()) return best;
   try_one(forecast, kLatest);
-  if (explains(best)) return best;
+  if (explains(best) || searches_now()) return best;
   if (moves > kMovesFrom * std::sqrt(box.w * box.h)) try_one(last_.pose, kLatest);
   if (params_.memory != "latest") {
     try_one(forecast, 0);
@@ -185,8 +184,7 @@ void MaskMemory::search(const Frame& frame, Seen& best) {
       return other;
     };
     const Seen first = try_one(there, kLatest);
-    const std::optional<TargetPose> resized = target_.pose_in_other_size(first);
-    if (!is_found && resized) try_one(*resized, kLatest);
+    if (!is_found) try_one(target_.pose_of_mask(first), kLatest);
     for (int k = 0; k < kRecalls && !is_found && params_.memory != "latest"; ++k)
       try_one(remembered_[recalled(k)].pose.moved_to(there.middle), recalled(k));
     if (!is_found) target_.leave_out(there.middle);

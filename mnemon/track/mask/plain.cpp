@@ -6,6 +6,8 @@
 namespace mnemon {
 namespace {
 
+// Times that the mask found differs in size from the target, for the place to be looked at in its size, too.
+constexpr double kResized = 1.1;
 constexpr int kWhereItWas = 5;  // frames of a lost target, of which one is looked at where it was
 
 }  // namespace
@@ -44,8 +46,12 @@ void MaskPlain::search(const Frame& frame, MaskSighting& seen) noexcept {
     there.middle = searched_ = target_.search(frame, last_.box);
     seen = target_.look(frame, there);
     if (loop_.is_sure(seen)) return;
-    resized_ = target_.pose_in_other_size(seen);
-    if (!resized_) target_.leave_out(searched_);
+    const TargetPose resized = target_.pose_of_mask(seen);
+    const double times = resized.scale / there.scale;
+    if (std::max(times, 1 / times) > kResized)
+      resized_ = resized;
+    else
+      target_.leave_out(searched_);
   } else if (resized_) {
     resized_.reset();
     if (!loop_.is_sure(seen)) target_.leave_out(searched_);
