@@ -106,10 +106,12 @@ def test_shows_how_far_the_trackers_have_come(desk):
     desk.rows(2)
     assert desk.script("window.shares") == []
     desk.go(150)
-    assert desk.script("document.querySelector('#progress').textContent") != "following", "nobody asked for it"
+    desk.wait("state.now.at === 150")
+    assert desk.script("window.shares") == [], "nobody asked the trackers to follow"
     desk.browser.execute_script("state.tell({ do: 'go', at: 150, to: 150 })")
     desk.rows(151)
     desk.choose("#tracker", "mask-memory")
+    desk.wait("state.now.desk.lanes[0].tracker === 'mask-memory'")
     desk.rows(151)
     desk.wait("!document.querySelector('#progress').textContent.startsWith('following')")
     shares = desk.script("window.shares")

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 // A camera where there is none. Loaded before a program (LD_PRELOAD), it answers for the device kDevice as the system does for
 // Video4Linux: 30 frames/s of 320 x 240 in YUYV, on which a bright square moves right by 2 px a frame. Exposure, gain and
-// white balance go by themselves, and drift, until somebody takes them by hand. Gain cannot be taken. The 50th frame is
+// white balance go by themselves, and drift, until somebody takes them by hand. Gain cannot be taken. Frame 50 is
 // broken, as those of a loose cable are. STAND_IN_CAMERA names the file to which the settings go once the device has been
 // closed, and STAND_IN_CAMERA_UNPLUGGED the frame on which somebody pulls its plug.
 #include <algorithm>
