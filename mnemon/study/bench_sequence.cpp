@@ -12,6 +12,7 @@
 #include <fmt/format.h>
 
 #include <mnemon/base/error.hpp>
+#include <mnemon/base/fingerprint.hpp>
 #include <mnemon/base/workers.hpp>
 #include <mnemon/image/resample.hpp>
 #include <mnemon/media/picture_file.hpp>
@@ -65,12 +66,13 @@ void describe(const OpenSequence& open, StudySequence& study) {
   }
 }
 
-// A sequence on disk with its files, both looked at once.
+// A sequence on disk with its files, which are looked for once.
 struct FoundSequence {
-  Sequence facts;
+  Sequence facts;  // without truth
   FrameFiles files;
   std::once_flag is_counted = {};
-  int count = 0;  // which of a video takes decoding it
+  int count = 0;      // which of a video takes decoding it
+  std::string truth;  // its fingerprint
 
   explicit FoundSequence(const fs::path& folder) : facts(read_sequence(folder)), files(facts) {}
 };
@@ -78,6 +80,9 @@ struct FoundSequence {
 OpenSequence open_sequence(const std::shared_ptr<FoundSequence>& found) {
   std::call_once(found->is_counted, [&] { found->count = found->files.count(); });
   OpenSequence open{found->facts, {}};
+  open.facts.truth = read_sequence(found->facts.folder).truth;
+  if (fingerprint(truth_text(open.facts.truth)) != found->truth)
+    throw DataError({found->facts.folder}, "has another truth than when the plan began; run the plan again");
   open.frames.count = found->count;
   open.frames.rate_hz = found->facts.rate_hz;
   open.frames.open = [found] { return found->files.open(); };
@@ -91,12 +96,12 @@ BenchSequence unreadable(StudySequence known, const std::string& why) {
   known.failure = why;
   known.fingerprint = "unreadable";
   known.truth = {};
-  return {std::move(known), [why]() -> OpenSequence { throw Error(why); }};
+  return {std::move(known), [why]() -> OpenSequence { throw Error(why); }, 0, 0, {}};
 }
 
 BenchSequence read_bench_sequence(const fs::path& folder) {
   const auto found = std::make_shared<FoundSequence>(folder);
-  const Sequence& sequence = found->facts;
+  Sequence& sequence = found->facts;
   if (sequence.truth.first_present() == nullptr)
     throw DataError({folder},
                     "has no truth with the target present, so nothing can be scored; add a truth.csv");
@@ -105,7 +110,8 @@ BenchSequence read_bench_sequence(const fs::path& folder) {
   bench.study.title = sequence.title;
   bench.study.path = fs::absolute(folder).lexically_normal().string();
   bench.study.fingerprint = fingerprint(sequence, found->files);
-  bench.study.truth = sequence.truth;
+  found->truth = fingerprint(truth_text(sequence.truth));
+  bench.study.truth = std::exchange(sequence.truth, {});
   bench.open = [found] { return open_sequence(found); };
   return bench;
 }
@@ -210,8 +216,8 @@ std::vector<bool> dealt(const Plan& plan, std::size_t generated, int jobs,
   return here;
 }
 
-// Puts sequences into the study, and forgets the pictures, which are large.
-void put_in(std::span<BenchSequence> some, int jobs, StudyWriter& writer) {
+// Puts sequences into the study, and forgets what is large.
+void put_in(const Plan& plan, std::span<BenchSequence> some, int jobs, StudyWriter& writer) {
   std::vector<BenchSequence*> fresh;
   for (BenchSequence& bench : some)
     if (!writer.has_sequence(bench.study.name, bench.study.fingerprint)) fresh.push_back(&bench);
@@ -219,6 +225,7 @@ void put_in(std::span<BenchSequence> some, int jobs, StudyWriter& writer) {
   for (BenchSequence& bench : some) {
     bench.id = writer.add_sequence(bench.study);
     bench.study.pictures = {};
+    count_starts(plan, bench);
   }
 }
 
@@ -232,18 +239,34 @@ std::vector<BenchSequence> bench_sequences(const Plan& plan, int jobs, StudyWrit
   for (std::size_t i = 0; i < plan.sequences.size(); ++i)
     if (here[i]) places.push_back(static_cast<int>(i));
   std::vector<BenchSequence> all(places.size());
-  for_each_index(static_cast<int>(all.size()), jobs, [&](int i) {
-    all[i] = read_or_fail(plan.sequences[places[i]]);
-    all[i].place = places[i];
+  const auto in_handfuls = [&](std::size_t begin, const std::function<void(std::span<BenchSequence>)>& use) {
+    for (; begin < all.size(); begin += kAtOnce)
+      use(std::span(all).subspan(begin, std::min(kAtOnce, all.size() - begin)));
+  };
+  in_handfuls(0, [&](std::span<BenchSequence> some) {
+    const std::size_t first = some.data() - all.data();
+    for_each_index(static_cast<int>(some.size()), jobs, [&](int i) {
+      some[i] = read_or_fail(plan.sequences[places[first + i]]);
+      some[i].place = places[first + i];
+    });
+    put_in(plan, some, jobs, writer);
   });
   for (std::size_t i = 0; i < generated.size(); ++i) {
     if (!here[plan.sequences.size() + i]) continue;
     all.push_back(std::move(generated[i]));
     all.back().place = static_cast<int>(plan.sequences.size() + i);
   }
-  for (std::size_t i = 0; i < all.size(); i += kAtOnce)
-    put_in(std::span(all).subspan(i, std::min(kAtOnce, all.size() - i)), jobs, writer);
+  in_handfuls(places.size(), [&](std::span<BenchSequence> some) { put_in(plan, some, jobs, writer); });
   return all;
+}
+
+void count_starts(const Plan& plan, BenchSequence& bench) {
+  // A generated sequence that the study knows already is not generated again, so that its truth is not here. Nor is that of one
+  // that cannot be read, of which one run says so.
+  if (bench.study.is_ordinary() && bench.study.failure.empty())
+    for (const Protocol& protocol : plan.protocols)
+      bench.starts.push_back(static_cast<int>(starts_of(protocol, bench.study.truth).size()));
+  bench.study.truth = {};
 }
 
 }  // namespace mnemon

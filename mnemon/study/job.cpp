@@ -133,12 +133,10 @@ class Lister {
   }
 
   void add_jobs(const PlannedTracker& tracker, const BenchSequence& sequence, const Protocol& protocol) {
-    // A generated sequence that is in the study already has not been generated again, so its truth is not here.
-    // Nor is one that cannot be read, of which one run says so.
-    const std::size_t starts = sequence.study.is_ordinary() && sequence.study.failure.empty()
-                                   ? starts_of(protocol, sequence.study.truth).size()
-                                   : 1;
-    for (int i = 0; i < static_cast<int>(starts); ++i)
+    const int starts = sequence.starts.empty()
+                           ? 1
+                           : sequence.starts.at(static_cast<std::size_t>(&protocol - plan_.protocols.data()));
+    for (int i = 0; i < starts; ++i)
       for (int repeat = 0; repeat < tracker.repeats; ++repeat) {
         Job job{&tracker, &sequence, &protocol, i, repeat};
         // Losses are shown one by one under the plan's first protocol alone.

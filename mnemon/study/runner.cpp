@@ -133,8 +133,6 @@ RunSummary run_plan(const Plan& plan, const Catalogue& catalogue, const fs::path
   }
   std::vector<BenchSequence> sequences = bench_sequences(plan, options.jobs, writer, options.shard);
   JobList list = list_jobs(plan, catalogue, sequences);
-  for (BenchSequence& sequence : sequences)
-    sequence.study.truth = {};  // it is in the study, and comes with the frames
   enter(plan, list.trackers, list.jobs, writer);
   writer.plan(plan.title, planned_runs(plan, list.jobs), members_of(plan, sequences));
   const std::size_t planned = list.jobs.size();

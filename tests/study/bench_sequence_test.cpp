@@ -72,6 +72,25 @@ TEST_F(SequenceRun, RunsGeneratedSequences) {
   EXPECT_EQ(study().runs.at(3).trace.rows.front().box, read.runs.at(3).trace.rows.front().box);
 }
 
+TEST_F(SequenceRun, IsOfTheTruthThatTheStudyKnows) {
+  write_file(folder_ / "plan.toml",
+             "format = \"mnemon-plan/1\"\nsequences = [\"kites/steady\"]\n"
+             "protocols = [\"single\", \"nudges\"]\n" +
+                 std::string(kOneTracker));
+  const Plan plan = read_plan(folder_ / "plan.toml", Catalogue::standard());
+  StudyWriter writer(folder_ / "other");
+  const std::vector<BenchSequence> all = bench_sequences(plan, 1, writer);
+  ASSERT_EQ(all.size(), 1U);
+  EXPECT_EQ(all[0].starts, (std::vector<int>{1, 12}));
+  EXPECT_TRUE(all[0].study.truth.rows.empty());  // as that of many takes much memory
+  EXPECT_EQ(all[0].open().facts.truth.rows.size(), 8U);
+  const std::filesystem::path file = folder_ / "kites/steady/truth.csv";
+  const std::string truth = read_file(file);
+  write_file(file, truth.substr(0, truth.rfind('\n', truth.size() - 2) + 1));
+  test::expect_parts(test::message_of<DataError>([&] { (void)all[0].open(); }),
+                     {"steady", "another truth", "run the plan again"});
+}
+
 TEST_F(SequenceRun, FailsTheRunsOnSequencesThatCannotBeReadAndGoesOn) {
   std::filesystem::create_directory(folder_ / "kites/empty");
   write_file(folder_ / "kites/no-truth/sequence.toml",
@@ -114,7 +133,8 @@ TEST_F(SequenceRun, RunsASequenceOfOneFrame) {
   for (const StudyRun& run : read.runs)
     if (run.sequence == one) {
       EXPECT_EQ(run.trace.rows.size(), 1U);
-      EXPECT_FALSE(run.score.success_area);
+      ASSERT_TRUE(run.score);
+      EXPECT_FALSE(run.score->success_area);
     }
 }
 

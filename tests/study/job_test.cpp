@@ -17,12 +17,20 @@
 namespace mnemon {
 namespace {
 
+constexpr int kClosedFrames = 100;
+
+// That of every sequence here.
+Truth closed_truth() {
+  Truth truth;
+  for (int i = 0; i < kClosedFrames; ++i) truth.rows.push_back({i, {{5, 5, 10, 10}, 0}, true, 1, {}});
+  return truth;
+}
+
 // A sequence that nobody may open: listing jobs reads no frame.
-BenchSequence closed(const std::string& name, int frames = 100) {
+BenchSequence closed(const std::string& name) {
   BenchSequence bench;
   bench.study.name = name;
-  bench.study.frames = frames;
-  for (int i = 0; i < frames; ++i) bench.study.truth.rows.push_back({i, {{5, 5, 10, 10}, 0}, true, 1, {}});
+  bench.study.frames = kClosedFrames;
   bench.open = []() -> OpenSequence { throw Error("was opened"); };
   return bench;
 }
@@ -44,7 +52,14 @@ Plan plan_of(std::vector<PlannedTracker> trackers, const std::vector<std::string
 
 class Jobs : public ::testing::Test {
  protected:
-  JobList list(const Plan& plan) const { return list_jobs(plan, catalogue_, sequences_); }
+  JobList list(const Plan& plan) {
+    for (BenchSequence& sequence : sequences_) {
+      sequence.study.truth = closed_truth();
+      sequence.starts.clear();
+      count_starts(plan, sequence);
+    }
+    return list_jobs(plan, catalogue_, sequences_);
+  }
 
   Catalogue catalogue_ = Catalogue::standard();
   std::vector<BenchSequence> sequences_;
@@ -61,8 +76,7 @@ TEST_F(Jobs, AreOneForEachStartAndRepeatInThePlansOrder) {
   for (const PlannedTracker& one : plan.trackers)
     for (const BenchSequence& sequence : sequences_)
       for (const Protocol& protocol : plan.protocols)
-        for (int start = 0; start < static_cast<int>(starts_of(protocol, sequence.study.truth).size());
-             ++start)
+        for (int start = 0; start < static_cast<int>(starts_of(protocol, closed_truth()).size()); ++start)
           for (int repeat = 0; repeat < one.repeats; ++repeat, ++at) {
             ASSERT_LT(at, all.jobs.size());
             const Job& job = all.jobs[at];
@@ -126,7 +140,6 @@ TEST_F(Jobs, AreTimedWhereTheProtocolIs) {
 TEST_F(Jobs, OfASequenceThatCannotBeReadAreOneRunThatSaysSo) {
   sequences_ = {closed("a")};
   sequences_[0].study.failure = "is damaged";
-  sequences_[0].study.truth = {};
   EXPECT_EQ(list(plan_of({tracker("stay")}, {"starts"})).jobs.size(), 1U);
 }
 
