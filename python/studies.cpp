@@ -50,8 +50,7 @@ py::dict runs_of(const Study& study) {
     columns.add(study, run);
     failure.push_back(run.failure);
     for (std::size_t i = 0; i < figures.size(); ++i)
-      figures[i].push_back(run.failure.empty() ? number_of(scalar_measures()[i].of(run.score))
-                                               : std::nan(""));
+      figures[i].push_back(run.score ? number_of(scalar_measures()[i].of(*run.score)) : std::nan(""));
     highest.push_back(number_of(run.highest_rate_hz));
     told_ms.push_back(number_of(run.told_ms));
     peak_bytes.push_back(number_of(run.peak_bytes));
@@ -143,9 +142,9 @@ py::dict curves_of(const Study& study) {
     }
   };
   for (const StudyRun& run : study.runs) {
-    add(run, "overlap", run.score.overlap_curve, 100);
-    add(run, "centre", run.score.centre_curve, 1);
-    add(run, "relative_centre", run.score.relative_centre_curve, 200);
+    add(run, "overlap", run.score->overlap_curve, 100);
+    add(run, "centre", run.score->centre_curve, 1);
+    add(run, "relative_centre", run.score->relative_centre_curve, 200);
   }
   py::dict out = columns.arrays();
   out["curve"] = py::module_::import("numpy").attr("array")(name, py::dtype("O"));

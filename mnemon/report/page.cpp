@@ -76,21 +76,34 @@ Json import_map() {
   return {{"imports", imports}};
 }
 
-// Writes the page's data, sequences and runs one after the other: together they take much memory.
+std::string safe_text(const Json& json) { return script_safe(json_text(json)); }
+
+// The members of an object, without its braces.
+std::string members(const Json& object) {
+  const std::string text = safe_text(object);
+  return text.substr(1, text.size() - 2);
+}
+
+// Writes the page's data; rows of tables, sequences and runs one after the other: together they take much memory.
 void write_data(const Json& shown, const Results& results, const PlacePicture& place, std::ostream& out) {
-  char before = '{';
-  for (const auto& [key, value] : shown.items())
-    out << std::exchange(before, ',') << json_text(Json(key)) << ":" << script_safe(json_text(value));
-  out << ",\"sequences\":{";
+  out << '{' << members(shown) << ",\"protocols\":[";
+  char before = ' ';
+  visit_protocol_data(results, [&](const Json& protocol, const VisitRowData& rows) {
+    out << std::exchange(before, ',') << '{' << members(protocol) << ",\"runs\":{\"rows\":[";
+    char before_row = ' ';
+    Json rest = rows([&](const Json& row) { out << std::exchange(before_row, ',') << safe_text(row); });
+    rest.erase("rows");
+    out << "]," << members(rest) << "}}";
+  });
+  out << "],\"sequences\":{";
   before = ' ';
   visit_sequence_data(results, place, [&](int sequence, const Json& data) {
-    out << std::exchange(before, ',') << '"' << sequence << "\":" << script_safe(json_text(data));
+    out << std::exchange(before, ',') << '"' << sequence << "\":" << safe_text(data);
   });
   out << "},\"runs\":[";
   before = ' ';
-  visit_run_data(results, place, [&](const Json& data) {
-    out << std::exchange(before, ',') << script_safe(json_text(data));
-  });
+  visit_run_data(results, place,
+                 [&](const Json& data) { out << std::exchange(before, ',') << safe_text(data); });
   out << "]}";
 }
 

@@ -27,6 +27,14 @@ constexpr double kPartsOfADegree = 10;
 constexpr double kFullShare = 250;
 constexpr int kNoShare = 255;
 
+Json row_data(const ReportTable::Row& row) {
+  return {{"tracker", row.tracker_place},
+          {"name", row.tracker},
+          {"over", row.sequence},
+          {"cells", row.cells},
+          {"note", row.note}};
+}
+
 Json table_data(const ReportTable& table) {
   Json json{{"first", table.first},
             {"second", table.second},
@@ -35,12 +43,7 @@ Json table_data(const ReportTable& table) {
             {"footnote", table.footnote}};
   for (const auto& column : table.columns)
     json["columns"].push_back({{"heading", column.heading}, {"help", column.help}});
-  for (const auto& row : table.rows)
-    json["rows"].push_back({{"tracker", row.tracker_place},
-                            {"name", row.tracker},
-                            {"over", row.sequence},
-                            {"cells", row.cells},
-                            {"note", row.note}});
+  for (const auto& row : table.rows) json["rows"].push_back(row_data(row));
   return json;
 }
 
@@ -98,20 +101,20 @@ class PackedFrames {
 };
 
 // States of truth: 0 no truth, 1 absent, 2 present.
-Json truth_data(const StudySequence& sequence) {
-  PackedFrames packed(sequence.frames);
-  for (const TruthRow& row : sequence.truth.rows) {
-    if (row.frame < 0 || row.frame >= sequence.frames) continue;
+Json truth_data(const Truth& truth, int frames) {
+  PackedFrames packed(frames);
+  for (const TruthRow& row : truth.rows) {
+    if (row.frame < 0 || row.frame >= frames) continue;
     packed.set_state(row.frame, row.present ? 2 : 1);
     if (row.present) packed.set_box(row.frame, row.box);
   }
   return {{"boxes", packed.boxes()}, {"states", packed.states()}};
 }
 
-Json others_data(const StudySequence& sequence) {
+Json others_data(const Truth& truth) {
   Json json = Json::object();
   const auto tenth = [](double value) { return std::round(10 * value) / 10; };
-  for (const OtherRow& row : sequence.truth.others) {
+  for (const OtherRow& row : truth.others) {
     const Box& box = row.box.box;
     json[row.name].push_back(
         {row.frame, tenth(box.x), tenth(box.y), tenth(box.w), tenth(box.h), tenth(row.box.angle_deg)});
@@ -134,6 +137,7 @@ std::string picture_name(const Study& study, const StudyRun& run, int frame, std
 Json run_data(const Results& results, const StudyRun& run, const PlacePicture& place) {
   const Study& study = results.study();
   const StudySequence& sequence = study.sequences[run.sequence];
+  const Truth truth = study.truth_of(sequence);
   const Trace trace = study.trace_of(run);
   PackedFrames packed(sequence.frames);
   std::string overlaps(static_cast<std::size_t>(sequence.frames), static_cast<char>(kNoShare));
@@ -145,14 +149,15 @@ Json run_data(const Results& results, const StudyRun& run, const PlacePicture& p
     if (is_found(row)) packed.set_box(row.frame, row.box);
     confidences[static_cast<std::size_t>(row.frame)] = static_cast<char>(share_byte(row.confidence));
   }
-  for (const FrameScore& frame : score_frames(sequence.truth, trace).frames)
+  for (const FrameScore& frame : score_frames(truth, trace).frames)
     if (frame.present && frame.frame >= 0 && frame.frame < sequence.frames)
       overlaps[static_cast<std::size_t>(frame.frame)] = static_cast<char>(share_byte(frame.overlap));
   Json json{{"tracker", run.tracker},    {"sequence", run.sequence},     {"boxes", packed.boxes()},
             {"states", packed.states()}, {"overlaps", base64(overlaps)}, {"confidences", base64(confidences)},
             {"troubles", Json::array()}, {"crops", Json::array()},       {"stages", Json::array()}};
   const RunMoments moments = study.moments_of(run);
-  for (const TroubleRow& row : run.troubles) json["troubles"].push_back(trouble_json(sequence, row));
+  for (const TroubleRow& row : troubles_of_run(truth, trace, study.protocols[run.protocol].score_options()))
+    json["troubles"].push_back(trouble_json(sequence, row));
   for (const StudyCrop& crop : moments.crops)
     json["crops"].push_back({{"frame", crop.frame},
                              {"window", {crop.window.x, crop.window.y, crop.window.w, crop.window.h}},
@@ -170,6 +175,7 @@ Json run_data(const Results& results, const StudyRun& run, const PlacePicture& p
 }
 
 Json sequence_data(const Study& study, const StudySequence& sequence, const PlacePicture& place) {
+  const Truth truth = study.truth_of(sequence);
   Json json{{"name", sequence.name},
             {"title", sequence.title},
             {"facts", fmt::format("{} frames of {} × {} at {:g} Hz; {}", sequence.frames, sequence.size.width,
@@ -179,8 +185,8 @@ Json sequence_data(const Study& study, const StudySequence& sequence, const Plac
             {"height", sequence.size.height},
             {"rate_hz", sequence.rate_hz},
             {"tags", sequence.tags},
-            {"truth", truth_data(sequence)},
-            {"others", others_data(sequence)},
+            {"truth", truth_data(truth, sequence.frames)},
+            {"others", others_data(truth)},
             {"pictures", Json::array()}};
   for (const StudyPicture& picture : study.pictures_of(sequence))
     json["pictures"].push_back(
@@ -213,8 +219,7 @@ Json protocol_data(const Results& results, int protocol) {
   return {{"name", known.name},
           {"summary", known.entry().summary},
           {"params", params},
-          {"over", table_data(summary_table(results, protocol))},
-          {"runs", table_data(sequence_table(results, protocol))}};
+          {"over", table_data(summary_table(results, protocol))}};
 }
 
 Json pairs_data(const Results& results, const std::vector<Comparison>& pairs) {
@@ -254,15 +259,12 @@ Json report_data(const Results& results, const std::vector<Answered>& answers) {
             {"merit", Json()},
             {"pairs", Json::array()},
             {"tags", Json()},
-            {"protocols", Json::array()},
             {"figures", answers_json(answers)},
             {"trackers", Json::array()},
             {"sweeps", Json::array()},
             {"stress", Json::array()},
             {"builds", Json::array()}};
   for (const int tracker : results.trackers()) json["trackers"].push_back(tracker_data(results, tracker));
-  for (const int protocol : results.protocols())
-    json["protocols"].push_back(protocol_data(results, protocol));
   if (!results.protocols().empty()) add_first_protocol(results, results.protocols().front(), json);
   for (const StressResult& result : stress_results(study))
     json["stress"].push_back(
@@ -271,6 +273,15 @@ Json report_data(const Results& results, const std::vector<Answered>& answers) {
     json["builds"].push_back(fmt::format("Mnemon {} ({}), code {}, on {} with {} cores", build.version,
                                          build.compiler, build.code, build.processor, build.cores));
   return json;
+}
+
+void visit_protocol_data(const Results& results,
+                         const std::function<void(const Json& protocol, const VisitRowData& rows)>& use) {
+  for (const int protocol : results.protocols())
+    use(protocol_data(results, protocol), [&](const std::function<void(const Json&)>& use_row) {
+      return table_data(visit_sequence_rows(results, protocol,
+                                            [&](const ReportTable::Row& row) { use_row(row_data(row)); }));
+    });
 }
 
 void visit_sequence_data(const Results& results, const PlacePicture& place,

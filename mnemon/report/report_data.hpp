@@ -13,10 +13,19 @@ namespace mnemon {
 /// \param name  Of the picture alone, fit for a file.
 using PlacePicture = std::function<std::string(const std::string& name, const std::string& jpeg)>;
 
-/// All that the page shows, of form `mnemon-report/1`, but for its sequences and runs, which are too much to be held.
+/// All that the page shows, of form `mnemon-report/1`, but for its protocols, sequences and runs, which are too much to be held.
 /// \param results  The study.
 /// \param answers  Its answered_questions.
 [[nodiscard]] Json report_data(const Results& results, const std::vector<Answered>& answers);
+
+/// Shows the rows of a table one after the other, and returns the table without them.
+using VisitRowData = std::function<Json(const std::function<void(const Json& row)>&)>;
+
+/// What the page shows of each protocol, one after the other.
+/// \param results  The study.
+/// \param use      Is given each without its table by sequence, and that.
+void visit_protocol_data(const Results& results,
+                         const std::function<void(const Json& protocol, const VisitRowData& rows)>& use);
 
 /// What the page shows of each sequence, one after the other.
 /// \param results  The study.

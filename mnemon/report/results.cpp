@@ -27,7 +27,7 @@ bool has_tag(const StudySequence& sequence, const std::string& tag) {
 
 Figure figure_of(const StudyRun& run, std::string_view measure) {
   if (measure == "highest_rate_hz") return run.highest_rate_hz;
-  return scalar_measure(measure).of(run.score);
+  return run.score ? scalar_measure(measure).of(*run.score) : packed_figure(run.figures, measure);
 }
 
 MeanOver mean_over(const std::vector<Figure>& figures) {
@@ -164,7 +164,8 @@ Figure Results::value_within(int tracker, int sequence, int protocol, std::strin
   std::vector<double> values;
   for (const StudyRun* run : runs(tracker, sequence, protocol)) {
     if (!run->failure.empty()) continue;
-    const RunScore score = score_run(study_.sequences[sequence].truth, study_.trace_of(*run), options);
+    const RunScore score =
+        score_run(study_.truth_of(study_.sequences[sequence]), study_.trace_of(*run), options);
     if (const Figure figure = scalar_measure(measure).of(score)) values.push_back(*figure);
   }
   return mean(values);
@@ -188,7 +189,9 @@ std::vector<double> Results::step_times(int tracker, int protocol) const {
   for (const int sequence : sequences_)
     for (const StudyRun* run : runs(tracker, sequence, protocol)) {
       if (!run->failure.empty() || !run->timed || !is_timed_here(*run)) continue;
-      const auto times = mnemon::step_times(study_.trace_of(*run).rows, run->score.seed_frame).step_ms;
+      const Trace trace = study_.trace_of(*run);
+      const auto seeded = static_cast<int>(figure_of(*run, "seed_frame").value_or(0));
+      const auto times = mnemon::step_times(trace.rows, seeded).step_ms;
       pooled.insert(pooled.end(), times.begin(), times.end());
     }
   return pooled;

@@ -98,7 +98,7 @@ std::vector<StressResult> stress_results(const Study& study) {
     const auto curve = std::ranges::find(result.curves, run.tracker, &StressCurve::tracker);
     if (curve == result.curves.end()) continue;
     curve->values[place_of(result.levels, point->level)][place_of(result.randoms, point->random)] =
-        run.score.success_area;
+        figure_of(run, "success_area");
   }
   for (StressResult& result : results)
     for (StressCurve& curve : result.curves) finish(result.levels, result.randoms.size(), curve);

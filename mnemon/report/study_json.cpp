@@ -25,8 +25,8 @@ Json mean_json(const MeanOver& over) {
 
 // Every measure of a tracker under a protocol, over sequences and by tag.
 Json tracker_scores_json(const Results& results, int tracker, int protocol) {
-  StudyRun pooled;
-  pooled.score.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
+  RunScore pooled;
+  pooled.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
   Json json;
   for (const ScalarMeasure& measure : scalar_measures())
     json["over_sequences"][std::string(measure.name)] =
@@ -36,7 +36,7 @@ Json tracker_scores_json(const Results& results, int tracker, int protocol) {
   json["success_area_by_frames"] = figure_json(results.mean_by_frames(tracker, protocol, "success_area"));
   for (const char* measure : {"steps", "step_ms_mean", "step_ms_p50", "step_ms_p95", "step_ms_p99",
                               "step_ms_worst", "frames_per_s"})
-    json["all_steps"][measure] = figure_json(figure_of(pooled, measure));
+    json["all_steps"][measure] = figure_json(scalar_measure(measure).of(pooled));
   json["by_tag"] = Json::object();
   for (const std::string& tag : results.tags())
     json["by_tag"][tag] = mean_json(mean_over(results.tagged_values(tracker, protocol, "success_area", tag)));
@@ -123,7 +123,7 @@ Json run_json(const Study& study, const StudyRun& run) {
           {"failure", run.failure.empty() ? Json() : Json(run.failure)},
           {"highest_rate_hz", figure_json(run.highest_rate_hz)},
           {"success_area_by_rate", rates},
-          {"score", run.failure.empty() ? score_json(run.score) : Json()},
+          {"score", run.score ? score_json(*run.score) : Json()},
           {"troubles", troubles}};
 }
 

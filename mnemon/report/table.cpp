@@ -194,8 +194,8 @@ ReportTable summary_table(const Results& results, int protocol) {
                                        [](const StudyRun* run) { return run->failure.empty(); })
                        ? 1
                        : 0;
-    StudyRun pooled;
-    pooled.score.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
+    RunScore pooled;
+    pooled.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
     ReportTable::Row row{results.study().trackers[tracker].label,
                          fmt::format("mean of {}{}", sequences, seen.empty() ? "" : "\u2021"),
                          {},
@@ -204,7 +204,7 @@ ReportTable summary_table(const Results& results, int protocol) {
     for (const Column& column : columns_of(results.study().protocols[protocol])) {
       if (column.gather == Gather::pooled_speed) {
         row.cells.push_back(
-            speed_text(results, tracker, protocol, figure_of(pooled, column.measure), column, table));
+            speed_text(results, tracker, protocol, scalar_measure(column.measure).of(pooled), column, table));
         continue;
       }
       std::vector<Figure> figures;
@@ -219,7 +219,8 @@ ReportTable summary_table(const Results& results, int protocol) {
   return table;
 }
 
-ReportTable sequence_table(const Results& results, int protocol) {
+ReportTable visit_sequence_rows(const Results& results, int protocol,
+                                const std::function<void(const ReportTable::Row&)>& use) {
   ReportTable table = empty_table(results, protocol);
   for (const int tracker : results.by_merit(protocol))
     for (const int sequence : results.sequences()) {
@@ -245,7 +246,7 @@ ReportTable sequence_table(const Results& results, int protocol) {
                                   ? speed_text(results, tracker, protocol, figure, column, table)
                                   : cell_text(figure, decimals_of(column, runs.size())));
         }
-      table.rows.push_back(std::move(row));
+      use(row);
     }
   return table;
 }

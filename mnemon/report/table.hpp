@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -33,8 +34,12 @@ struct ReportTable {
 /// together. The columns are those that matter under the protocol.
 [[nodiscard]] ReportTable summary_table(const Results& results, int protocol);
 
-/// A row a tracker and sequence: the mean over the protocol's runs on it.
-[[nodiscard]] ReportTable sequence_table(const Results& results, int protocol);
+/// A row a tracker and sequence, the mean over the protocol's runs on it, one after the other: those of a large study take much
+/// memory.
+/// \param use  Is given each row.
+/// \returns  The table without its rows.
+ReportTable visit_sequence_rows(const Results& results, int protocol,
+                                const std::function<void(const ReportTable::Row&)>& use);
 
 /// A row a tag, a column a tracker: the mean success area over the sequences with that tag, inside its spans where
 /// there are any. Empty where no sequence has a tag.

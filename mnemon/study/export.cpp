@@ -61,7 +61,7 @@ std::string scores_header() {
 std::string scores_row(const std::string& fields, const StudyRun& run) {
   std::string text = fields + "," + csv_field(run.failure);
   for (const ScalarMeasure& measure : scalar_measures())
-    text += "," + figure_text(run.failure.empty() ? measure.of(run.score) : std::nullopt);
+    text += "," + figure_text(run.score ? measure.of(*run.score) : std::nullopt);
   return text + "," + figure_text(run.highest_rate_hz) + "," + figure_text(run.told_ms) + "," +
          figure_text(run.peak_bytes) + "\n";
 }
@@ -75,9 +75,10 @@ void add_curve(const std::string& run, const char* name, const std::vector<doubl
 
 std::string curves_rows(const std::string& fields, const StudyRun& run) {
   std::string text;
-  add_curve(fields, "overlap", run.score.overlap_curve, 100, text);
-  add_curve(fields, "centre", run.score.centre_curve, 1, text);
-  add_curve(fields, "relative_centre", run.score.relative_centre_curve, 200, text);
+  if (!run.score) return text;
+  add_curve(fields, "overlap", run.score->overlap_curve, 100, text);
+  add_curve(fields, "centre", run.score->centre_curve, 1, text);
+  add_curve(fields, "relative_centre", run.score->relative_centre_curve, 200, text);
   return text;
 }
 

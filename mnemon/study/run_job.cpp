@@ -159,7 +159,7 @@ StudyRun run_job(const Job& job, const Ground& ground, const Catalogue& catalogu
                    *maker, run);
     }
     for (TraceRow& row : run.trace.rows) add_position(ground.sequence.facts, row);
-    run.score = scored(run.trace, ground, job.protocol->score_options());
+    run.score = std::make_shared<const RunScore>(scored(run.trace, ground, job.protocol->score_options()));
     run.troubles = troubles_of_run(truth, run.trace, job.protocol->score_options());
     add_moments(job, ground, maker ? &*maker : nullptr, start, rules.moment_bytes, run);
   } catch (const std::bad_alloc&) {
@@ -171,6 +171,7 @@ StudyRun run_job(const Job& job, const Ground& ground, const Catalogue& catalogu
   }
   if (!run.failure.empty()) {
     run.trace = {};
+    run.score.reset();
     run.troubles = {};
     run.crops = {};
     run.stages = {};

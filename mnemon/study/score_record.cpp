@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -144,6 +145,19 @@ const ScalarMeasure& scalar_measure(std::string_view name) {
   std::vector<std::string> names;
   for (const ScalarMeasure& measure : kMeasures) names.emplace_back(measure.name);
   throw CallError(fmt::format("there is no measure '{}'{}", name, name_hint(std::string(name), names)));
+}
+
+std::vector<double> packed_figures(const RunScore& score) {
+  std::vector<double> figures;
+  figures.reserve(kMeasures.size());
+  for (const ScalarMeasure& measure : kMeasures)
+    figures.push_back(measure.of(score).value_or(std::numeric_limits<double>::quiet_NaN()));
+  return figures;
+}
+
+Figure packed_figure(std::span<const double> figures, std::string_view measure) {
+  const auto place = static_cast<std::size_t>(&scalar_measure(measure) - kMeasures.data());
+  return figures.empty() || std::isnan(figures[place]) ? Figure() : Figure(figures[place]);
 }
 
 Json figure_json(const Figure& figure) { return figure && std::isfinite(*figure) ? Json(*figure) : Json(); }

@@ -31,6 +31,14 @@ struct ScalarMeasure {
 /// \throws CallError  where there is none, naming the nearest.
 [[nodiscard]] const ScalarMeasure& scalar_measure(std::string_view name);
 
+/// The value of each of scalar_measures, in their order; NaN for null. Half the room that the score itself takes.
+[[nodiscard]] std::vector<double> packed_figures(const RunScore& score);
+
+/// One of packed_figures.
+/// \param figures  Empty where none is known.
+/// \throws CallError  where there is no such measure.
+[[nodiscard]] Figure packed_figure(std::span<const double> figures, std::string_view measure);
+
 /// All of a run's scores, curves and lists included; what does not apply to its protocol is null.
 [[nodiscard]] Json score_json(const RunScore& score);
 

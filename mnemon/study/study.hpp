@@ -76,7 +76,7 @@ struct StudySequence {
   std::vector<std::string> tags;           ///< As given.
   std::vector<std::string> measured_tags;  ///< As they follow from truth.
   std::vector<TagSpan> spans;              ///< What is hard about parts of it.
-  Truth truth;                             ///< What is right.
+  Truth truth;                             ///< What is right; Study::truth_of reads it where it is not held.
   std::vector<std::string> sets;       ///< Of the last plan, those that it belongs to, in the plan's order.
   std::vector<StudyPicture> pictures;  ///< To look at.
   std::optional<StressPoint> stress;   ///< Of generated ones.
@@ -103,10 +103,12 @@ struct StudyRun {
   Figure told_ms;                         ///< Mean time of a step as a process tells it itself, ms.
   Figure peak_bytes;                      ///< The most memory that a process took.
   Trace trace;                            ///< What the tracker answered.
-  RunScore score;                         ///< Of a run that did not fail.
-  std::vector<TroubleRow> troubles;       ///< Of a run that nobody helps.
-  std::vector<StudyCrop> crops;           ///< By rising frame; of the plan's first protocol alone.
-  std::vector<StudyStage> stages;         ///< By rising frame, where the plan keeps them.
+  std::shared_ptr<const RunScore>
+      score;                         ///< Null where the run failed, and where its figures alone are held.
+  std::vector<double> figures;       ///< These: packed_figures of its score.
+  std::vector<TroubleRow> troubles;  ///< Of a run that nobody helps.
+  std::vector<StudyCrop> crops;      ///< By rising frame; of the plan's first protocol alone.
+  std::vector<StudyStage> stages;    ///< By rising frame, where the plan keeps them.
   bool has_stages = false;  ///< Whether they were to be kept, so that none means that there was no loss.
 };
 
@@ -122,10 +124,14 @@ class StudyFile {
   /// \throws DataError  where there is no such file, or it is no study.
   explicit StudyFile(const std::filesystem::path& file) : database_(file, Database::Mode::read) {}
 
-  /// What a run's tracker answered. As many as fit into 8 MB are kept once they were read.
+  /// What a run's tracker answered. As many as fit into 1 MB are kept once they were read.
   /// \param row  Of the run.
   /// \throws DataError  where it cannot be read, or is there no more.
   [[nodiscard]] Trace trace(std::int64_t row) const;
+  /// What is right about a sequence. As many as fit into 1 MB are kept, likewise.
+  /// \param row  Of the sequence.
+  /// \throws DataError  where it cannot be read.
+  [[nodiscard]] Truth truth(std::int64_t row) const;
   /// What there is to look at of it.
   /// \throws DataError  where it cannot be read.
   [[nodiscard]] RunMoments moments(std::int64_t row) const;
@@ -140,8 +146,10 @@ class StudyFile {
  private:
   mutable std::mutex mutex_;
   mutable Database database_;
-  mutable std::map<std::int64_t, Trace> kept_;
-  mutable std::size_t kept_rows_ = 0;
+  mutable std::map<std::int64_t, Trace> traces_;
+  mutable std::size_t trace_bytes_ = 0;
+  mutable std::map<std::int64_t, Truth> truths_;
+  mutable std::size_t truth_bytes_ = 0;
 };
 
 /// What a study says about its last plan.
@@ -158,6 +166,15 @@ struct Study {
   /// What a run's tracker answered: held, or read from the file.
   /// \throws DataError  where it cannot be read.
   [[nodiscard]] Trace trace_of(const StudyRun& run) const { return file ? file->trace(run.row) : run.trace; }
+  /// What is right about a sequence, likewise.
+  [[nodiscard]] Truth truth_of(const StudySequence& sequence) const {
+    return file ? file->truth(sequence.row) : sequence.truth;
+  }
+  /// The whole score of a run that did not fail: held, or worked out again.
+  /// \throws DataError  where its trace cannot be read.
+  [[nodiscard]] RunScore score_of(const StudyRun& run) const;
+  /// The losses and absences of a run that nobody helps, likewise; none where it failed.
+  [[nodiscard]] std::vector<TroubleRow> troubles_of(const StudyRun& run) const;
   /// What there is to look at of a run, likewise.
   [[nodiscard]] RunMoments moments_of(const StudyRun& run) const {
     return file ? file->moments(run.row) : RunMoments{run.crops, run.stages};
@@ -173,9 +190,8 @@ struct Study {
 /// What is held of each run.
 enum class RunParts : std::uint8_t {
   all,      ///< As it is.
-  figures,  ///< Curves that figures are drawn of, and numbers. Traces and pictures stay in the file: Study::trace_of and its like
-            ///< read them.
-  none,     ///< None is held: each is shown once.
+  figures,  ///< Its figures. All else stays in the file, and so does truth: Study::trace_of and its like read it.
+  none,  ///< None is held: each is shown once.
 };
 
 /// Which parts of a study are read, as a large one takes much memory.

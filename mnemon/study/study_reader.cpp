@@ -108,6 +108,7 @@ RunMoments read_moments(Database& database, std::int64_t id) {
 struct Reading {
   StudyParts parts;
   std::function<void(const Study&, const StudyRun&)> use;  // may be empty
+  [[nodiscard]] bool holds_truth() const { return parts.runs == RunParts::all; }
   [[nodiscard]] bool holds_pictures() const { return parts.pictures && parts.runs == RunParts::all; }
 };
 
@@ -136,7 +137,7 @@ std::vector<StudyPicture> read_pictures(Database& database, std::int64_t id) {
   return all;
 }
 
-Places read_sequences(Database& database, bool with_pictures, Study& study) {
+Places read_sequences(Database& database, const Reading& reading, Study& study) {
   Places places;
   Statement rows = database.prepare(
       "SELECT id, name, title, path, fingerprint, frames, width, height, rate_hz, stress_scene, stress_knob, "
@@ -155,9 +156,9 @@ Places read_sequences(Database& database, bool with_pictures, Study& study) {
     sequence.rate_hz = rows.real(8);
     if (!rows.text(9).empty())
       sequence.stress = {rows.text(9), rows.text(10), rows.real(11), static_cast<int>(rows.whole(12))};
-    sequence.truth = read_truth_of(database, sequence.row);
+    if (reading.holds_truth()) sequence.truth = read_truth_of(database, sequence.row);
     read_tags(database, sequence.row, sequence);
-    if (with_pictures) sequence.pictures = read_pictures(database, sequence.row);
+    if (reading.holds_pictures()) sequence.pictures = read_pictures(database, sequence.row);
     places[sequence.row] = static_cast<int>(study.sequences.size());
     study.sequences.push_back(std::move(sequence));
   }
@@ -218,20 +219,23 @@ void drop(std::vector<T>& all) noexcept {
   std::vector<T>().swap(all);
 }
 
-// Leaves out what no figure is drawn of.
+// Leaves out all but single figures.
 void keep_figures(StudyRun& run) {
+  if (run.score) run.figures = packed_figures(*run.score);
+  run.score.reset();
   run.trace = {};
-  drop(run.score.relative_centre_curve);
-  drop(run.score.hold_curve);
-  drop(run.score.survival);
+  drop(run.troubles);
 }
 
 // Takes runs as they come, a handful at a time.
 class RunsTaken {
  public:
-  RunsTaken(Study& study, const Reading& reading) : study_(study), reading_(reading) {}
+  RunsTaken(Database& database, Study& study, const Reading& reading)
+      : database_(database), study_(study), reading_(reading) {}
 
   void take(StudyRun run) {
+    if (!reading_.holds_truth() && !truths_.contains(run.sequence))
+      truths_.emplace(run.sequence, read_truth_of(database_, study_.sequences[run.sequence].row));
     taken_.push_back(std::move(run));
     if (taken_.size() == kAtOnce) pass_on();
   }
@@ -241,9 +245,10 @@ class RunsTaken {
     for_each_index(static_cast<int>(taken_.size()), 0, [&](int i) {
       StudyRun& run = taken_[static_cast<std::size_t>(i)];
       if (!run.failure.empty()) return;
-      const Truth& truth = study_.sequences[run.sequence].truth;
+      const Truth& truth =
+          reading_.holds_truth() ? study_.sequences[run.sequence].truth : truths_.at(run.sequence);
       const ScoreOptions options = study_.protocols[run.protocol].score_options();
-      run.score = score_run(truth, run.trace, options);
+      run.score = std::make_shared<const RunScore>(score_run(truth, run.trace, options));
       run.troubles = troubles_of_run(truth, run.trace, options);
     });
     for (StudyRun& run : taken_) {
@@ -252,13 +257,16 @@ class RunsTaken {
       if (reading_.parts.runs != RunParts::none) study_.runs.push_back(std::move(run));
     }
     taken_.clear();
+    truths_.clear();
   }
 
  private:
   static constexpr std::size_t kAtOnce = 64;
+  Database& database_;
   Study& study_;
   const Reading& reading_;
   std::vector<StudyRun> taken_;
+  std::map<int, Truth> truths_;  // of their sequences, by place
 };
 
 void read_runs(Database& database, const std::map<std::string, int>& trackers, const Places& sequences,
@@ -270,7 +278,7 @@ void read_runs(Database& database, const std::map<std::string, int>& trackers, c
       "FROM planned JOIN runs USING (tracker_id, sequence_id, protocol_id, start, repeat) "
       "JOIN builds ON builds.id = build_id ORDER BY planned.rowid");
   const std::vector<std::string>& labels = reading.parts.labels;
-  RunsTaken taken(study, reading);
+  RunsTaken taken(database, study, reading);
   for (; rows.next(); --study.missing_runs) {
     if (!labels.empty() && std::ranges::find(labels, rows.text(1)) == labels.end()) continue;
     StudyRun run;
@@ -315,20 +323,37 @@ Json told_by_process(const StudyTracker& tracker, const char* key) {
 
 }  // namespace
 
+namespace {
+
+// Those that came first stay: figures go through all runs in the same order, one after the other.
+template <class T>
+void keep_if_small(std::int64_t row, const T& read, std::map<std::int64_t, T>& kept, std::size_t& bytes) {
+  constexpr std::size_t kMostKept = 1'000'000;
+  const std::size_t size = read.rows.size() * sizeof(read.rows[0]);
+  if (!read.masks.empty() || bytes + size > kMostKept) return;
+  bytes += size;
+  kept.emplace(row, read);
+}
+
+}  // namespace
+
 Trace StudyFile::trace(std::int64_t row) const {
-  constexpr std::size_t kMostKept = 8'000'000 / sizeof(TraceRow);
   const std::scoped_lock lock(mutex_);
-  if (const auto at = kept_.find(row); at != kept_.end()) return at->second;
+  if (const auto at = traces_.find(row); at != traces_.end()) return at->second;
   Trace trace = read_trace_of(database_, row);
   if (trace.rows.empty())
     throw DataError({database_.file()},
                     "a run in it went while it was read; do this again when nothing writes to it");
-  // Those that came first stay: figures go through all runs in the same order, one after the other.
-  if (trace.masks.empty() && kept_rows_ + trace.rows.size() <= kMostKept) {
-    kept_rows_ += trace.rows.size();
-    kept_.emplace(row, trace);
-  }
+  keep_if_small(row, trace, traces_, trace_bytes_);
   return trace;
+}
+
+Truth StudyFile::truth(std::int64_t row) const {
+  const std::scoped_lock lock(mutex_);
+  if (const auto at = truths_.find(row); at != truths_.end()) return at->second;
+  Truth truth = read_truth_of(database_, row);
+  keep_if_small(row, truth, truths_, truth_bytes_);
+  return truth;
 }
 
 RunMoments StudyFile::moments(std::int64_t row) const {
@@ -351,6 +376,17 @@ std::size_t StudyFile::picture_bytes() const {
       "UNION ALL SELECT length(jpeg) FROM crops WHERE run_id IN (SELECT id FROM planned_runs) "
       "UNION ALL SELECT length(jpeg) FROM stages WHERE run_id IN (SELECT id FROM planned_runs))");
   return bytes.next() ? static_cast<std::size_t>(bytes.whole(0)) : 0;
+}
+
+RunScore Study::score_of(const StudyRun& run) const {
+  if (run.score) return *run.score;
+  return score_run(truth_of(sequences[run.sequence]), trace_of(run), protocols[run.protocol].score_options());
+}
+
+std::vector<TroubleRow> Study::troubles_of(const StudyRun& run) const {
+  if (!file || !run.failure.empty()) return run.troubles;
+  return troubles_of_run(truth_of(sequences[run.sequence]), trace_of(run),
+                         protocols[run.protocol].score_options());
 }
 
 std::size_t Study::picture_bytes() const {
@@ -396,7 +432,7 @@ Study read(const std::filesystem::path& folder, const Reading& reading) {
   Study study;
   Statement title = database.prepare("SELECT value FROM facts WHERE key = 'title'");
   if (title.next()) study.title = title.text(0);
-  const Places sequences = read_sequences(database, reading.holds_pictures(), study);
+  const Places sequences = read_sequences(database, reading, study);
   const std::map<std::string, int> trackers = read_trackers(database, study);
   const Places protocols = read_protocols(database, study);
   Statement planned = database.prepare("SELECT count(*) FROM planned");

@@ -73,8 +73,10 @@ void put_estimates(Database& database, std::int64_t id, const Trace& trace) {
 
 void put_scores(Database& database, std::int64_t id, const StudyRun& run) {
   Statement& insert = database.prepare_once("INSERT INTO scores VALUES (?, ?, ?)");
+  const RunScore none;
+  const RunScore& score = run.score ? *run.score : none;
   for (const ScalarMeasure& measure : scalar_measures())
-    insert.bind(id).bind_lasting(measure.name).bind(measure.of(run.score)).run();
+    insert.bind(id).bind_lasting(measure.name).bind(measure.of(score)).run();
 }
 
 void put_tags(Database& database, std::int64_t id, const StudySequence& sequence) {

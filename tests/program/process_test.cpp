@@ -119,7 +119,7 @@ TEST(Process, RunsThePlansTrackersApart) {
   EXPECT_EQ(outcome.status, 0) << outcome.err;
   const Study study = read_study(folder / "study");
   ASSERT_EQ(study.runs.size(), 2U);
-  EXPECT_EQ(study.runs[0].score.success_area, study.runs[1].score.success_area);
+  EXPECT_EQ(study.runs[0].score->success_area, study.runs[1].score->success_area);
   EXPECT_TRUE(study.trackers[1].is_process());
 }
 

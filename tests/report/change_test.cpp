@@ -34,7 +34,9 @@ TEST(Change, SortsSequencesIntoBetterWorseAndAsTheyWere) {
 TEST(Change, KnowsWhichWayAFigureIsBetter) {
   Study study = study_of({std::vector<double>(6), std::vector<double>(6)});
   for (StudyRun& run : study.runs)
-    run.score.median_centre_error = run.tracker == 0 ? 9.0 : 4.0 + 0.1 * run.sequence;
+    test::change_score(run, [&](RunScore& score) {
+      score.median_centre_error = run.tracker == 0 ? 9.0 : 4.0 + 0.1 * run.sequence;
+    });
   const Results results(study);
   const Change change = find_change({results, 0}, {results, 1}, {.measure = "median_centre_error"});
   for (const SequenceChange& one : change.sequences) EXPECT_EQ(one.verdict, 1);

@@ -39,7 +39,7 @@ StudyRun run_of(const Study& study, int tracker, int sequence, const Made& made)
                               i == 0 ? Event::seed : Event::none});
   }
   const Truth& truth = study.sequences[static_cast<std::size_t>(sequence)].truth;
-  run.score = score_run(truth, run.trace);
+  run.score = std::make_shared<const RunScore>(score_run(truth, run.trace));
   run.troubles = troubles_of_run(truth, run.trace, {});
   return run;
 }
@@ -108,7 +108,8 @@ TEST(Curves, HaveTheirMeansWithinTheirIntervals) {
 
 TEST(Tags, AreMeansOverSequencesWithTheTag) {
   Study study = made_study({{0, 1}});
-  study.runs[0].score.success_area = 0.1;  // on the sequence without the tag
+  // On the sequence without the tag.
+  test::change_score(study.runs[0], [](RunScore& score) { score.success_area = 0.1; });
   const auto figures = tag_figures(Results(study));
   ASSERT_EQ(figures.size(), 1U);
   EXPECT_EQ(figures[0].categories, std::vector<std::string>{"fast"});

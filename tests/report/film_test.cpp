@@ -47,7 +47,7 @@ Study two_trackers(const std::filesystem::path& where = {}) {
                                 t == 0 || i < 6,
                                 4.0,
                                 i == 0 ? Event::seed : Event::none});
-    run.score = score_run(sequence.truth, run.trace);
+    run.score = std::make_shared<const RunScore>(score_run(sequence.truth, run.trace));
     study.runs.push_back(run);
   }
   return study;

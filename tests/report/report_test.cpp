@@ -24,6 +24,7 @@
 #include <mnemon/report/study_text.hpp>
 #include <mnemon/report/table.hpp>
 
+#include "support/made_study.hpp"
 #include "support/messages.hpp"
 #include "support/page_data.hpp"
 #include "support/temp_folder.hpp"
@@ -50,7 +51,7 @@ StudyRun small_run(const Truth& truth, int tracker, double off_px) {
                               i < 8 || i > 11,
                               1.0 + 0.1 * i,
                               i == 0 ? Event::seed : Event::none});
-  run.score = score_run(truth, run.trace);
+  run.score = std::make_shared<const RunScore>(score_run(truth, run.trace));
   return run;
 }
 
@@ -112,9 +113,9 @@ TEST(Palette, HasSevenColours) {
 
 TEST(Tables, HoldTheScores) {
   const Study study = small_study();
-  const ReportTable runs = sequence_table(Results(study), 0);
+  const ReportTable runs = test::sequence_table(Results(study));
   ASSERT_EQ(runs.rows.size(), 3U);
-  EXPECT_EQ(runs.rows[0].cells[0], in_thousandths(*study.runs[0].score.success_area));
+  EXPECT_EQ(runs.rows[0].cells[0], in_thousandths(*study.runs[0].score->success_area));
   EXPECT_EQ(runs.rows[2].note, "out of luck");
   const ReportTable summary = summary_table(Results(study), 0);
   EXPECT_EQ(summary.rows[1].sequence, "mean of 1");
@@ -124,7 +125,7 @@ TEST(Tables, HoldTheScores) {
 
 TEST(Tables, LineUpAsText) {
   const Study study = small_study();
-  const std::string text = table_text(sequence_table(Results(study), 0));
+  const std::string text = table_text(test::sequence_table(Results(study)));
   test::expect_parts(text, {"tracker", "over", "success area", "near", "gusty", "failed: out of luck"});
   const auto first = text.find('\n');
   const auto second = text.find('\n', first + 1);
@@ -161,8 +162,8 @@ TEST(Figures, AreTheCurvesOfTheScores) {
   const Study study = small_study();
   const ReportFigure success = curve_figures(Results(study))[0];
   ASSERT_EQ(success.lines.size(), 2U);
-  EXPECT_EQ(success.lines[1].y, study.runs[1].score.overlap_curve);
-  EXPECT_EQ(curve_figures(Results(study))[1].lines[0].y, study.runs[0].score.centre_curve);
+  EXPECT_EQ(success.lines[1].y, study.runs[1].score->overlap_curve);
+  EXPECT_EQ(curve_figures(Results(study))[1].lines[0].y, study.runs[0].score->centre_curve);
 }
 
 TEST(Figures, ShadeTheAbsentFrames) {

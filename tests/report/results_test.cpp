@@ -23,7 +23,7 @@ Study with_runs(const std::vector<double>& areas) {
   for (std::size_t i = 0; i < areas.size(); ++i) {
     study.runs.push_back(one);
     study.runs.back().start = static_cast<int>(areas.size() - i);  // not in order
-    study.runs.back().score.success_area = areas[i];
+    test::change_score(study.runs.back(), [&](RunScore& score) { score.success_area = areas[i]; });
     if (areas[i] < 0) study.runs.back().failure = "broke";
   }
   return study;
@@ -41,7 +41,7 @@ Study half_right(const std::string& tag, std::vector<TagSpan> spans) {
     run.trace.rows.clear();
     for (int i = 0; i < 21; ++i)
       run.trace.rows.push_back({i, {{i <= 10 ? 10.0 : 50.0, 10, 10, 10}, 0}, 1, true, {}, Event::none});
-    run.score = score_run(sequence.truth, run.trace);
+    run.score = std::make_shared<const RunScore>(score_run(sequence.truth, run.trace));
   }
   return study;
 }
@@ -56,7 +56,7 @@ TEST(Results, AreMeansOverTheRunsOfACell) {
   EXPECT_NEAR(*results.spread(0, 0, 0, "success_area"), std::sqrt((0.09 + 0.01 + 0.16) / 2), 1e-12);
   EXPECT_EQ(results.runs(0, 0, 0).front()->start, 1);
   EXPECT_FALSE(results.value(0, 0, 0, "median_hold"));
-  EXPECT_EQ(sequence_table(results, 0).rows[0].note, "1 of 4 runs: broke");
+  EXPECT_EQ(test::sequence_table(results).rows[0].note, "1 of 4 runs: broke");
   test::expect_parts(test::message_of<CallError>([&] { (void)results.value(0, 0, 0, "sucess_area"); }),
                      {"did you mean 'success_area'"});
 }

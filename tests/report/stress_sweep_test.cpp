@@ -93,8 +93,10 @@ TEST(SweepResult, ChoosesOnOneHalfAndReportsOnTheOther) {
   // The second variation shines where it is chosen and fails where it is not.
   for (StudyRun& run : study.runs) {
     const bool chooses = std::ranges::count(halves.choosing, run.sequence) > 0;
-    if (run.tracker == 2) run.score.success_area = chooses ? 0.9 : 0.1;
-    if (run.tracker == 3) run.score.success_area = chooses ? 0.6 : 0.8;
+    test::change_score(run, [&](RunScore& score) {
+      if (run.tracker == 2) score.success_area = chooses ? 0.9 : 0.1;
+      if (run.tracker == 3) score.success_area = chooses ? 0.6 : 0.8;
+    });
   }
   const SweepResult sweep = sweep_results(Results(study), 0)[0];
   EXPECT_EQ(sweep.chosen, 2);

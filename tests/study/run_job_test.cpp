@@ -45,10 +45,10 @@ TEST_F(JobRun, KeepsMasksAndPositionsAndScoresThem) {
     ++runs;
     EXPECT_EQ(read.sequences[balloon].truth.masks.size(), 50U);
     EXPECT_EQ(one.trace.masks.size(), 50U);
-    EXPECT_EQ(one.score.mask_frames, 49);
-    EXPECT_GT(*one.score.mean_mask_overlap, 0.9);
-    EXPECT_EQ(one.score.position_frames, 49);
-    EXPECT_LT(*one.score.position_error_median, 0.03);
+    EXPECT_EQ(one.score->mask_frames, 49);
+    EXPECT_GT(*one.score->mean_mask_overlap, 0.9);
+    EXPECT_EQ(one.score->position_frames, 49);
+    EXPECT_LT(*one.score->position_error_median, 0.03);
     // What the file holds are the numbers that were scored when the run was made.
     Database database(folder_ / "study/study.sqlite", Database::Mode::read);
     Statement kept = database.prepare(
@@ -57,7 +57,7 @@ TEST_F(JobRun, KeepsMasksAndPositionsAndScoresThem) {
         "measure = 'mean_mask_overlap'");
     kept.bind(read.protocols[one.protocol].name);
     ASSERT_TRUE(kept.next());
-    EXPECT_EQ(kept.real(0), *one.score.mean_mask_overlap);
+    EXPECT_EQ(kept.real(0), *one.score->mean_mask_overlap);
   }
   EXPECT_EQ(runs, 1);
 }
@@ -82,7 +82,7 @@ TEST_F(JobRun, RunsTrackersInOtherProcesses) {
     EXPECT_EQ(there.failure, "");
     EXPECT_GT(there.peak_bytes.value_or(0), 1e5);
     if (here.timed && read.protocols[here.protocol].name == "live") continue;  // goes by times
-    EXPECT_EQ(here.score.success_area, there.score.success_area);
+    EXPECT_EQ(here.score->success_area, there.score->success_area);
     EXPECT_EQ(here.timed, there.timed);
     EXPECT_EQ(there.told_ms.has_value(), true);
   }
@@ -117,7 +117,7 @@ TEST_F(JobRun, SweepsAProcessesParameters) {
   ASSERT_EQ(read.trackers.size(), 3U);
   EXPECT_EQ(read.trackers[2].sweep, "apart");
   EXPECT_EQ(to_text(params_from_json(read.trackers[2].params).at("padding")), "3");
-  EXPECT_NE(read.runs[0].score.success_area, read.runs[4].score.success_area);
+  EXPECT_NE(read.runs[0].score->success_area, read.runs[4].score->success_area);
 }
 
 // What a process says its model was made from is known of its runs.
@@ -193,7 +193,7 @@ TEST_F(JobRun, RunsLiveWithItsHighestRate) {
   EXPECT_EQ(run("protocols = [\"live\"]\n[[tracker]]\nname = \"stay\"\n").failed, 0);
   for (const StudyRun& run : study().runs) {
     EXPECT_EQ(run.highest_rate_hz, 960);
-    EXPECT_EQ(run.score.skipped_share, 0);
+    EXPECT_EQ(run.score->skipped_share, 0);
     EXPECT_TRUE(run.timed);
   }
 }
@@ -217,10 +217,10 @@ TEST_F(JobRun, TakesTracesFromElsewhere) {
   EXPECT_EQ(summary.made, 1);
   EXPECT_EQ(summary.failed, 0);
   const Study theirs = study();
-  EXPECT_EQ(theirs.runs.at(13).score.missing_frames, 6);
+  EXPECT_EQ(theirs.runs.at(13).score->missing_frames, 6);
   EXPECT_FALSE(theirs.runs.at(13).timed);
   EXPECT_TRUE(theirs.runs.at(0).timed);  // the exported trace has its times
-  EXPECT_EQ(theirs.runs.at(0).score.success_area, own.runs.at(0).score.success_area);
+  EXPECT_EQ(theirs.runs.at(0).score->success_area, own.runs.at(0).score->success_area);
   // A trace that changed is read again.
   write_file(folder_ / "text/traces/stay/steady.csv", "frame,x,y,w,h\n0,10,10,20,20\n");
   EXPECT_EQ(run(plan).made, 1);
@@ -237,7 +237,7 @@ TEST_F(JobRun, TakesSeveralRunsFromElsewhere) {
   const Study read = study();
   for (std::size_t i = 0; i < own.runs.size(); ++i) {
     EXPECT_EQ(read.runs.at(i).repeat, own.runs[i].repeat);
-    EXPECT_EQ(read.runs[i].score.success_area, own.runs[i].score.success_area);
+    EXPECT_EQ(read.runs[i].score->success_area, own.runs[i].score->success_area);
   }
   for (const StudyRun& one : own.runs)
     write_file(
@@ -253,7 +253,7 @@ TEST_F(JobRun, TakesSeveralRunsFromElsewhere) {
     if (!each.runs[i].failure.empty()) {
       test::expect_parts(each.runs[i].failure, {"run20/steady.csv"});
     } else {
-      EXPECT_EQ(each.runs[i].score.success_area, own.runs[i].score.success_area);
+      EXPECT_EQ(each.runs[i].score->success_area, own.runs[i].score->success_area);
     }
   }
   test::expect_parts(message_of<DataError>([&] { run("[[tracker]]\ntraces = \"none*\"\n"); }),
@@ -284,7 +284,7 @@ TEST_F(JobRun, TakesListsOfBoxesAsTheyAre) {
     ASSERT_EQ(one.failure, "");
     const bool is_plain = read.trackers[static_cast<std::size_t>(one.tracker)].label == "plain";
     // Seven frames after the seed's; on one of them the first list claims nothing.
-    EXPECT_NEAR(*one.score.success_area, is_plain ? 1 : 6.0 / 7, 1e-9);
+    EXPECT_NEAR(*one.score->success_area, is_plain ? 1 : 6.0 / 7, 1e-9);
     EXPECT_FALSE(one.timed);
   }
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <mnemon/study/score_record.hpp>
 
+#include <limits>
 #include <set>
 
 #include <gtest/gtest.h>
@@ -24,6 +25,24 @@ TEST(ScalarMeasures, HaveNamesOfTheirOwn) {
 TEST(ScalarMeasures, AreFoundByTheirNameAlone) {
   test::expect_parts(test::message_of<CallError>([] { (void)scalar_measure("sucess_area"); }),
                      {"sucess_area", "success_area"});
+}
+
+TEST(PackedFigures, AreThoseOfTheScore) {
+  RunScore score;
+  score.help = Help::restart;
+  score.success_area = 0.625;
+  score.median_centre_error = std::numeric_limits<double>::infinity();
+  score.restarts = 3;
+  const std::vector<double> figures = packed_figures(score);
+  int known = 0;
+  for (const ScalarMeasure& measure : scalar_measures()) {
+    EXPECT_EQ(packed_figure(figures, measure.name), measure.of(score)) << measure.name;
+    EXPECT_FALSE(packed_figure({}, measure.name));
+    known += measure.of(score) ? 1 : 0;
+  }
+  EXPECT_GT(known, 3);
+  EXPECT_LT(known, static_cast<int>(figures.size()));  // some do not apply
+  EXPECT_THROW((void)packed_figure(figures, "sucess_area"), CallError);
 }
 
 // Null where it does not apply.

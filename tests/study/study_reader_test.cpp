@@ -82,7 +82,7 @@ TEST_F(StudyRead, HoldsWhatWasRun) {
   EXPECT_EQ(hidden_run.trace.rows.size(), 40U);
   EXPECT_EQ(hidden_run.trace.rows[0].event, Event::seed);
   for (const TraceRow& row : hidden_run.trace.rows) EXPECT_GT(*row.step_ms, 0);
-  EXPECT_EQ(hidden_run.score.absent_frames, 6);
+  EXPECT_EQ(hidden_run.score->absent_frames, 6);
 }
 
 TEST_F(StudyRead, KeepsPicturesWithOneOfTheAbsence) {
@@ -104,7 +104,7 @@ TEST_F(StudyRead, AnswersTheQueriesOfItsSchema) {
       "SELECT value FROM scores JOIN runs ON runs.id = run_id JOIN sequences ON sequences.id = sequence_id "
       "WHERE measure = 'success_area' AND sequences.name = 'cloudbank'");
   ASSERT_TRUE(area.next());
-  EXPECT_EQ(area.real(0), *study().runs.at(0).score.success_area);
+  EXPECT_EQ(area.real(0), *study().runs.at(0).score->success_area);
 }
 
 TEST_F(StudyRead, AnswersTheQueriesOfItsDocument) {
@@ -138,7 +138,7 @@ TEST_F(StudyRead, IsReadAsFarAsIsAskedFor) {
   ASSERT_LT(part.runs.size(), whole.runs.size());
   for (std::size_t i = 0; i < wanted.size(); ++i) {
     EXPECT_EQ(part.runs[i].trace.rows, wanted[i]->trace.rows);
-    EXPECT_EQ(part.runs[i].score.overlap_curve, wanted[i]->score.overlap_curve);
+    EXPECT_EQ(part.runs[i].score->overlap_curve, wanted[i]->score->overlap_curve);
     EXPECT_TRUE(part.runs[i].crops.empty());
   }
   EXPECT_TRUE(std::ranges::any_of(wanted, [](const StudyRun* one) { return !one->crops.empty(); }));
@@ -152,16 +152,25 @@ TEST_F(StudyRead, LeavesTracesInTheFile) {
   ASSERT_EQ(part.runs.size(), whole.runs.size());
   for (std::size_t i = 0; i < whole.runs.size(); ++i) {
     EXPECT_TRUE(part.runs[i].trace.rows.empty());
-    EXPECT_TRUE(part.runs[i].score.hold_curve.empty());
     EXPECT_EQ(part.trace_of(part.runs[i]).rows, whole.runs[i].trace.rows);
     EXPECT_EQ(whole.trace_of(whole.runs[i]).rows, whole.runs[i].trace.rows);
-    EXPECT_EQ(part.runs[i].score.overlap_curve, whole.runs[i].score.overlap_curve);
-    EXPECT_EQ(part.runs[i].troubles.size(), whole.runs[i].troubles.size());
+    EXPECT_FALSE(part.runs[i].score);
+    for (const ScalarMeasure& measure : scalar_measures())
+      EXPECT_EQ(packed_figure(part.runs[i].figures, measure.name), measure.of(*whole.runs[i].score))
+          << measure.name;
+    EXPECT_EQ(part.score_of(part.runs[i]).hold_curve.size(), whole.runs[i].score->hold_curve.size());
+    EXPECT_EQ(part.score_of(part.runs[i]).overlap_curve, whole.score_of(whole.runs[i]).overlap_curve);
+    EXPECT_TRUE(part.runs[i].troubles.empty());
+    EXPECT_EQ(part.troubles_of(part.runs[i]).size(), whole.troubles_of(whole.runs[i]).size());
     EXPECT_TRUE(part.runs[i].crops.empty());
     const RunMoments moments = part.moments_of(part.runs[i]);
     ASSERT_EQ(moments.crops.size(), whole.runs[i].crops.size());
     for (std::size_t k = 0; k < moments.crops.size(); ++k)
       EXPECT_EQ(moments.crops[k].jpeg, whole.runs[i].crops[k].jpeg);
+  }
+  for (std::size_t i = 0; i < whole.sequences.size(); ++i) {
+    EXPECT_TRUE(part.sequences.at(i).truth.rows.empty());
+    EXPECT_EQ(part.truth_of(part.sequences[i]).rows, whole.truth_of(whole.sequences[i]).rows);
   }
   ASSERT_EQ(part.pictures_of(part.sequences.at(0)).size(), whole.sequences.at(0).pictures.size());
   EXPECT_EQ(part.pictures_of(part.sequences[0]).at(0).jpeg, whole.sequences[0].pictures.at(0).jpeg);
@@ -180,10 +189,10 @@ TEST_F(StudyRead, ShowsRunsWholeAndHoldsNone) {
   visit_study(folder_ / "study", [&](const Study& known, const StudyRun& run) {
     EXPECT_TRUE(known.runs.empty());
     EXPECT_EQ(trace_text(run.trace), trace_text(whole.runs.at(shown).trace));
-    EXPECT_EQ(run.score.overlap_curve, whole.runs[shown].score.overlap_curve);
+    EXPECT_EQ(run.score->overlap_curve, whole.runs[shown].score->overlap_curve);
     EXPECT_EQ(run.troubles.size(), whole.runs[shown].troubles.size());
     for (const ScalarMeasure& measure : scalar_measures()) {
-      EXPECT_EQ(measure.of(run.score), measure.of(whole.runs[shown].score)) << measure.name;
+      EXPECT_EQ(measure.of(*run.score), measure.of(*whole.runs[shown].score)) << measure.name;
     }
     ++shown;
   });

@@ -96,7 +96,7 @@ TEST_F(StudyKept, RunsNothingAgainUnderOtherLabels) {
   EXPECT_EQ(read.trackers[1].label, "B");
   ASSERT_EQ(read.runs.size(), 4U);
   EXPECT_EQ(read.missing_runs, 0);
-  EXPECT_EQ(read.runs[0].score.success_area, read.runs[2].score.success_area);
+  EXPECT_EQ(read.runs[0].score->success_area, read.runs[2].score->success_area);
 }
 
 TEST_F(StudyKept, RunsASequenceThatChangedAgain) {

@@ -1,11 +1,31 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <memory>
 #include <string>
+#include <utility>
 #include <vector>
 
+#include <mnemon/report/table.hpp>
 #include <mnemon/study/study.hpp>
 
 namespace mnemon::test {
+
+/// Gives a run another score, made from the one that it has.
+template <class Change>
+void change_score(StudyRun& run, const Change& change) {
+  RunScore score = run.score ? *run.score : RunScore();
+  change(score);
+  run.score = std::make_shared<const RunScore>(std::move(score));
+}
+
+/// The table by sequence of the first protocol, with its rows.
+inline ReportTable sequence_table(const Results& results) {
+  std::vector<ReportTable::Row> rows;
+  ReportTable table =
+      visit_sequence_rows(results, 0, [&](const ReportTable::Row& row) { rows.push_back(row); });
+  table.rows = std::move(rows);
+  return table;
+}
 
 /// A study made by hand, under `single`: trackers `a`, `b`, ... with these success areas, a row each, a place a
 /// sequence `s0`, `s1`, ...; below 0 for a run that failed.
@@ -32,8 +52,10 @@ inline Study study_of(const std::vector<std::vector<double>>& areas) {
       if (areas[i][k] < 0)
         run.failure = "broke";
       else
-        run.score.success_area = areas[i][k];
-      run.score.present_frames = static_cast<int>(10 * (k + 1));
+        change_score(run, [&](RunScore& score) {
+          score.success_area = areas[i][k];
+          score.present_frames = static_cast<int>(10 * (k + 1));
+        });
       study.runs.push_back(run);
     }
   }

@@ -17,8 +17,8 @@ struct Bin {
   double frames = 0;
 };
 
-void count(const StudySequence& sequence, const Trace& trace, std::array<Bin, kBins>& bins) {
-  for (const FrameScore& frame : score_frames(sequence.truth, trace).frames) {
+void count(const Truth& truth, const Trace& trace, std::array<Bin, kBins>& bins) {
+  for (const FrameScore& frame : score_frames(truth, trace).frames) {
     if (!frame.found) continue;
     Bin& bin = bins[std::clamp(static_cast<int>(frame.confidence * kBins), 0, kBins - 1)];
     bin.confidence += frame.confidence;
@@ -31,6 +31,7 @@ void count(const StudySequence& sequence, const Trace& trace, std::array<Bin, kB
 
 std::vector<ReportFigure> confidence_figures(const Results& results) {
   if (results.protocols().empty()) return {};
+  const Study& study = results.study();
   const int protocol = results.protocols().front();
   ReportFigure figure{"confidence", "How sure, and how often right",
                       "confidence", "share of claims on the target",
@@ -41,7 +42,7 @@ std::vector<ReportFigure> confidence_figures(const Results& results) {
     for (const int sequence : results.sequences())
       for (const StudyRun* run : results.runs(tracker, sequence, protocol))
         if (run->failure.empty())
-          count(results.study().sequences[sequence], results.study().trace_of(*run), bins);
+          count(study.truth_of(study.sequences[sequence]), study.trace_of(*run), bins);
     FigureSeries series = series_of(results, tracker);
     for (const Bin& bin : bins)
       if (bin.frames >= kFewestFrames) {

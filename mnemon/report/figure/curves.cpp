@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <algorithm>
+
 #include <mnemon/base/workers.hpp>
 #include <mnemon/report/figure/figure_list.hpp>
 #include <mnemon/report/figure/series.hpp>
@@ -6,23 +8,15 @@
 namespace mnemon {
 namespace {
 
-using Curve = std::vector<double> RunScore::*;
+constexpr std::size_t kOverlaps = 101;
+constexpr std::size_t kErrors = 51;
 
-ReportFigure curve_figure(const Results& results, int protocol, ReportFigure figure, Curve curve,
-                          std::size_t points, double per_step) {
-  const std::vector<int>& trackers = results.trackers(protocol);
-  for (const int tracker : trackers) figure.lines.push_back(series_of(results, tracker));
-  for_each_index(static_cast<int>(trackers.size()), 0, [&](int i) {
-    const auto values = over_sequences(
-        results, trackers[i], protocol, points, [curve](const StudySequence&, const StudyRun& run) {
-          return std::vector<Figure>((run.score.*curve).begin(), (run.score.*curve).end());
-        });
-    for (std::size_t point = 0; point < points; ++point)
-      add_point(static_cast<double>(point) / per_step, mean_over(values[point]), figure.lines[i]);
-  });
-  std::erase_if(figure.lines, [](const FigureSeries& line) { return line.y.front() != line.y.front(); });
-  figure.note = "Shaded, where few trackers are shown: 95 % intervals of the mean over sequences.";
-  return figure;
+// Of one run, the curve of overlaps and then that of centre errors: both are worked out at once.
+std::vector<Figure> both_curves(const RunScore& score) {
+  std::vector<Figure> values(kOverlaps + kErrors);
+  std::ranges::copy(score.overlap_curve, values.begin());
+  std::ranges::copy(score.centre_curve, values.begin() + kOverlaps);
+  return values;
 }
 
 }  // namespace
@@ -30,26 +24,40 @@ ReportFigure curve_figure(const Results& results, int protocol, ReportFigure fig
 std::vector<ReportFigure> curve_figures(const Results& results) {
   if (results.protocols().empty()) return {};
   const int protocol = results.protocols().front();
-  return {curve_figure(results, protocol,
-                       {"success",
-                        "Success: share of frames above each overlap",
-                        "overlap threshold",
-                        "share of frames",
-                        {},
-                        {},
-                        false,
-                        true},
-                       &RunScore::overlap_curve, 101, 100),
-          curve_figure(results, protocol,
-                       {"centre",
-                        "Centre: share of frames within each centre error",
-                        "centre error, px",
-                        "share of frames",
-                        {},
-                        {},
-                        false,
-                        true},
-                       &RunScore::centre_curve, 51, 1)};
+  const std::vector<int>& trackers = results.trackers(protocol);
+  std::vector<ReportFigure> figures{{"success",
+                                     "Success: share of frames above each overlap",
+                                     "overlap threshold",
+                                     "share of frames",
+                                     {},
+                                     {},
+                                     false,
+                                     true},
+                                    {"centre",
+                                     "Centre: share of frames within each centre error",
+                                     "centre error, px",
+                                     "share of frames",
+                                     {},
+                                     {},
+                                     false,
+                                     true}};
+  for (ReportFigure& figure : figures) {
+    for (const int tracker : trackers) figure.lines.push_back(series_of(results, tracker));
+    figure.note = "Shaded, where few trackers are shown: 95 % intervals of the mean over sequences.";
+  }
+  for_each_index(static_cast<int>(trackers.size()), 0, [&](int i) {
+    const auto values = over_sequences(results, trackers[i], protocol, kOverlaps + kErrors,
+                                       [&](const StudySequence&, const StudyRun& run) {
+                                         return both_curves(results.study().score_of(run));
+                                       });
+    for (std::size_t t = 0; t < kOverlaps; ++t)
+      add_point(static_cast<double>(t) / 100, mean_over(values[t]), figures[0].lines[i]);
+    for (std::size_t px = 0; px < kErrors; ++px)
+      add_point(static_cast<double>(px), mean_over(values[kOverlaps + px]), figures[1].lines[i]);
+  });
+  for (ReportFigure& figure : figures)
+    std::erase_if(figure.lines, [](const FigureSeries& line) { return line.y.front() != line.y.front(); });
+  return figures;
 }
 
 }  // namespace mnemon

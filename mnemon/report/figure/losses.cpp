@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <algorithm>
 #include <array>
+#include <map>
 #include <span>
 
 #include <mnemon/report/figure/figure_list.hpp>
@@ -10,11 +11,12 @@
 namespace mnemon {
 namespace {
 
-// Counts what each tracker's troubles of one kind come to: a part of a bar a word.
-ReportFigure counts(const Results& results, ReportFigure figure, Trouble kind,
-                    std::string_view (*word)(const TroubleRow&), std::span<const std::string_view> words) {
-  const int protocol = results.protocols().front();
-  const std::vector<int> trackers = ranked_trackers(results, protocol);
+using CountedTroubles = std::map<std::string_view, double>;  // by the word of what they come to
+
+// A part of a bar a word, of each tracker's counts.
+ReportFigure counts(const Results& results, const std::vector<int>& trackers,
+                    const std::vector<CountedTroubles>& counted, std::span<const std::string_view> words,
+                    ReportFigure figure) {
   figure.kind = FigureKind::bars;
   figure.categories = labels_of(results, trackers);
   for (int part = 0; part < static_cast<int>(words.size()); ++part) {
@@ -22,14 +24,9 @@ ReportFigure counts(const Results& results, ReportFigure figure, Trouble kind,
     series.label = std::string(words[part]);
     series.colour = tracker_colour(part);
     for (std::size_t i = 0; i < trackers.size(); ++i) {
-      double count = 0;
-      for (const int sequence : results.sequences())
-        for (const StudyRun* run : results.runs(trackers[i], sequence, protocol))
-          count += static_cast<double>(std::ranges::count_if(run->troubles, [&](const TroubleRow& row) {
-            return row.kind == kind && word(row) == words[part];
-          }));
+      const auto at = counted[i].find(words[part]);
       series.x.push_back(static_cast<double>(i));
-      series.y.push_back(count);
+      series.y.push_back(at == counted[i].end() ? 0 : at->second);
     }
     if (std::ranges::any_of(series.y, [](double count) { return count > 0; }))
       figure.lines.push_back(std::move(series));
@@ -51,7 +48,10 @@ ReportFigure survival_figure(const Results& results, int protocol) {
     std::vector<Stretch> stretches;
     for (const int sequence : results.sequences())
       for (const StudyRun* run : results.runs(tracker, sequence, protocol))
-        stretches.insert(stretches.end(), run->score.stretches.begin(), run->score.stretches.end());
+        if (run->failure.empty()) {
+          const std::vector<Stretch> more = results.study().score_of(*run).stretches;
+          stretches.insert(stretches.end(), more.begin(), more.end());
+        }
     if (stretches.empty()) continue;
     FigureSeries line = series_of(results, tracker);
     line.x = {0};
@@ -80,14 +80,21 @@ std::vector<ReportFigure> loss_figures(const Results& results) {
                            cause_text(TroubleCause::stayed_behind), cause_text(TroubleCause::went_elsewhere)};
   const std::array kEnds{end_text(TroubleEnd::recovered), end_text(TroubleEnd::late),
                          end_text(TroubleEnd::never)};
+  const std::vector<int> trackers = ranked_trackers(results, results.protocols().front());
+  std::vector<CountedTroubles> causes(trackers.size());
+  std::vector<CountedTroubles> ends(trackers.size());
+  for (std::size_t i = 0; i < trackers.size(); ++i)
+    for (const int sequence : results.sequences())
+      for (const StudyRun* run : results.runs(trackers[i], sequence, results.protocols().front()))
+        for (const TroubleRow& row : results.study().troubles_of(*run))
+          row.kind == Trouble::loss ? ++causes[i][cause_text(row.cause)] : ++ends[i][end_text(row.end)];
   std::vector<ReportFigure> figures;
-  figures.push_back(counts(
-      results, {"losses", "Losses by cause", "", "losses in all sequences", {}, {}}, Trouble::loss,
-      [](const TroubleRow& row) { return cause_text(row.cause); }, kCauses));
+  figures.push_back(counts(results, trackers, causes, kCauses,
+                           {"losses", "Losses by cause", "", "losses in all sequences", {}, {}}));
   figures.back().note = "A loss is five present frames in a row with overlap below 0.1.";
-  figures.push_back(counts(
-      results, {"returns", "Absences by what came after", "", "absences in all sequences", {}, {}},
-      Trouble::absence, [](const TroubleRow& row) { return end_text(row.end); }, kEnds));
+  figures.push_back(
+      counts(results, trackers, ends, kEnds,
+             {"returns", "Absences by what came after", "", "absences in all sequences", {}, {}}));
   figures.back().note = "Recovered: held again within 30 present frames of the return.";
   std::erase_if(figures, [](const ReportFigure& figure) { return figure.lines.empty(); });
   for (const int protocol : results.protocols()) {

@@ -16,7 +16,8 @@ void add_range(const Results& results, int tracker, int protocol, double x, Figu
   for (const int sequence : results.sequences()) {
     std::vector<double> known;
     for (const StudyRun* run : results.runs(tracker, sequence, protocol))
-      if (run->failure.empty() && run->score.success_area) known.push_back(*run->score.success_area);
+      if (const Figure area = figure_of(*run, "success_area"); area && run->failure.empty())
+        known.push_back(*area);
     if (known.empty()) continue;
     means.push_back(*mean(known));
     worst.push_back(std::ranges::min(known));

@@ -25,20 +25,20 @@ void visit_overlap_figures(const Results& results, const std::function<void(cons
   const int protocol = results.protocols().front();
   for (const int sequence : results.sequences()) {
     const StudySequence& shown = results.study().sequences[sequence];
+    const Truth truth = results.study().truth_of(shown);
     ReportFigure figure{"overlap-" + file_name_of(shown.name),
                         shown.name + ": overlap frame by frame",
                         "frame",
                         "overlap",
                         {},
-                        absences(shown.truth),
+                        absences(truth),
                         false,
                         true};
     for (const int tracker : results.trackers()) {
       const auto& runs = results.runs(tracker, sequence, protocol);
       if (runs.empty() || !runs.front()->failure.empty()) continue;
       FigureSeries line = series_of(results, tracker);
-      for (const FrameScore& frame :
-           score_frames(shown.truth, results.study().trace_of(*runs.front())).frames) {
+      for (const FrameScore& frame : score_frames(truth, results.study().trace_of(*runs.front())).frames) {
         line.x.push_back(frame.frame);
         line.y.push_back(or_gap(frame.present ? Figure(frame.overlap) : Figure()));
       }

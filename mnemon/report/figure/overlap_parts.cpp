@@ -32,14 +32,14 @@ std::vector<ReportFigure> overlap_part_figures(const Results& results) {
     lost.lines.back().colour = tracker_colour(static_cast<int>(part));
   }
   for (std::size_t i = 0; i < trackers.size(); ++i) {
-    const auto values =
-        over_sequences(results, trackers[i], protocol, kParts.size() + 1,
-                       [&](const StudySequence& sequence, const StudyRun& run) {
-                         const Trace trace = results.study().trace_of(run);
-                         const OverlapPartMeans means = mean_overlap_parts(
-                             score_frames(sequence.truth, trace).frames, sequence.truth, trace);
-                         return std::vector<Figure>{means.offset, means.size, means.shape, means.covered};
-                       });
+    const auto values = over_sequences(
+        results, trackers[i], protocol, kParts.size() + 1,
+        [&](const StudySequence& sequence, const StudyRun& run) {
+          const Truth truth = results.study().truth_of(sequence);
+          const Trace trace = results.study().trace_of(run);
+          const OverlapPartMeans means = mean_overlap_parts(score_frames(truth, trace).frames, truth, trace);
+          return std::vector<Figure>{means.offset, means.size, means.shape, means.covered};
+        });
     for (std::size_t part = 0; part < kParts.size(); ++part) {
       lost.lines[part].x.push_back(static_cast<double>(i));
       lost.lines[part].y.push_back(or_gap(mean_of_known(values[part]).mean));

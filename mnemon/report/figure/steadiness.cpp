@@ -17,14 +17,14 @@ std::vector<ReportFigure> steadiness_figures(const Results& results) {
     figure.categories = labels_of(results, trackers);
   }
   for (std::size_t i = 0; i < trackers.size(); ++i) {
-    const auto values =
-        over_sequences(results, trackers[i], protocol, figures.size(),
-                       [&](const StudySequence& sequence, const StudyRun& run) {
-                         const Trace trace = results.study().trace_of(run);
-                         const Steadiness steady =
-                             steadiness(score_frames(sequence.truth, trace).frames, sequence.truth, trace);
-                         return std::vector<Figure>{steady.jitter, steady.lag};
-                       });
+    const auto values = over_sequences(results, trackers[i], protocol, figures.size(),
+                                       [&](const StudySequence& sequence, const StudyRun& run) {
+                                         const Truth truth = results.study().truth_of(sequence);
+                                         const Trace trace = results.study().trace_of(run);
+                                         const Steadiness steady =
+                                             steadiness(score_frames(truth, trace).frames, truth, trace);
+                                         return std::vector<Figure>{steady.jitter, steady.lag};
+                                       });
     for (std::size_t part = 0; part < figures.size(); ++part) {
       const MeanOver over = mean_over(values[part]);
       if (!over.mean) continue;

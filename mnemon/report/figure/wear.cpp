@@ -26,10 +26,12 @@ std::vector<ReportFigure> wear_figures(const Results& results) {
     const auto values = over_sequences(
         results, tracker, protocol, kTenths, [&](const StudySequence& sequence, const StudyRun& run) {
           std::vector<std::vector<double>> overlaps(kTenths);
-          for (const FrameScore& frame : score_frames(sequence.truth, results.study().trace_of(run)).frames) {
+          const Study& study = results.study();
+          const double seeded = figure_of(run, "seed_frame").value_or(0);
+          for (const FrameScore& frame : score_frames(study.truth_of(sequence), study.trace_of(run)).frames) {
             if (!frame.present) continue;
             // The first frame after the seed begins the first bin.
-            const auto bin = static_cast<int>((frame.frame - run.score.seed_frame - 1) / width);
+            const auto bin = static_cast<int>((frame.frame - seeded - 1) / width);
             overlaps[static_cast<std::size_t>(std::clamp(bin, 0, kTenths - 1))].push_back(frame.overlap);
           }
           std::vector<Figure> means;
