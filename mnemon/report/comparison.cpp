@@ -86,7 +86,7 @@ std::map<int, std::string> groups_of(const Results& results, int protocol,
 // Steps a second over all timed steps; nothing where there are none, or where another program measured them.
 Figure frames_per_s(const Results& results, int tracker, int protocol) {
   if (results.study().trackers[tracker].is_from_elsewhere()) return std::nullopt;
-  return summarise_speed(results.step_times(tracker, protocol), std::nullopt).frames_per_s;
+  return results.pooled_speed(tracker, protocol).frames_per_s;
 }
 
 std::string listed(const std::vector<std::string>& names) {

@@ -170,7 +170,7 @@ Table tracker_table(const Results& results, int protocol) {
         row.cells.push_back(cell_of(mean_over(results.values(tracker, protocol, column.measure))));
         continue;
       }
-      const Speed speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
+      const Speed speed = results.pooled_speed(tracker, protocol);
       row.cells.push_back({known.is_floor() ? Figure() : speed.frames_per_s, {}});
     }
     table.rows.push_back(std::move(row));

@@ -185,16 +185,29 @@ Figure Results::mean_by_frames(int tracker, int protocol, std::string_view measu
 }
 
 std::vector<double> Results::step_times(int tracker, int protocol) const {
-  std::vector<double> pooled;
+  std::vector<const StudyRun*> timed;
+  double steps = 0;
   for (const int sequence : sequences_)
     for (const StudyRun* run : runs(tracker, sequence, protocol)) {
       if (!run->failure.empty() || !run->timed || !is_timed_here(*run)) continue;
-      const Trace trace = study_.trace_of(*run);
-      const auto seeded = static_cast<int>(figure_of(*run, "seed_frame").value_or(0));
-      const auto times = mnemon::step_times(trace.rows, seeded).step_ms;
-      pooled.insert(pooled.end(), times.begin(), times.end());
+      timed.push_back(run);
+      steps += figure_of(*run, "steps").value_or(0);
     }
+  std::vector<double> pooled;
+  pooled.reserve(static_cast<std::size_t>(steps));
+  for (const StudyRun* run : timed) {
+    const Trace trace = study_.trace_of(*run);
+    const auto seeded = static_cast<int>(figure_of(*run, "seed_frame").value_or(0));
+    const auto times = mnemon::step_times(trace.rows, seeded).step_ms;
+    pooled.insert(pooled.end(), times.begin(), times.end());
+  }
   return pooled;
+}
+
+const Speed& Results::pooled_speed(int tracker, int protocol) const {
+  const auto [at, is_new] = pooled_speeds_.try_emplace({tracker, protocol});
+  if (is_new) at->second = summarise_speed(step_times(tracker, protocol), std::nullopt);
+  return at->second;
 }
 
 }  // namespace mnemon

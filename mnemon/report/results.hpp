@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
+#include <map>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include <mnemon/score/statistics.hpp>
@@ -79,6 +81,8 @@ class Results {
   /// The step times of all of a tracker's timed runs under a protocol together, ms: of those on timing_processor alone, but
   /// for traces from elsewhere, which bring their own times.
   [[nodiscard]] std::vector<double> step_times(int tracker, int protocol) const;
+  /// What these come to; worked out at the first call. Not for several threads.
+  [[nodiscard]] const Speed& pooled_speed(int tracker, int protocol) const;
 
  private:
   [[nodiscard]] std::vector<double> known(int tracker, int sequence, int protocol,
@@ -97,6 +101,7 @@ class Results {
   std::vector<std::string> tags_;
   std::vector<std::string> sets_;
   std::vector<std::vector<const StudyRun*>> cells_;
+  mutable std::map<std::pair<int, int>, Speed> pooled_speeds_;  // as all traces are read for one
   std::string timing_processor_;
   int runs_timed_elsewhere_ = 0;
 };

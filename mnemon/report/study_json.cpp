@@ -26,7 +26,7 @@ Json mean_json(const MeanOver& over) {
 // Every measure of a tracker under a protocol, over sequences and by tag.
 Json tracker_scores_json(const Results& results, int tracker, int protocol) {
   RunScore pooled;
-  pooled.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
+  pooled.speed = results.pooled_speed(tracker, protocol);
   Json json;
   for (const ScalarMeasure& measure : scalar_measures())
     json["over_sequences"][std::string(measure.name)] =

@@ -195,7 +195,7 @@ ReportTable summary_table(const Results& results, int protocol) {
                        ? 1
                        : 0;
     RunScore pooled;
-    pooled.speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
+    pooled.speed = results.pooled_speed(tracker, protocol);
     ReportTable::Row row{results.study().trackers[tracker].label,
                          fmt::format("mean of {}{}", sequences, seen.empty() ? "" : "\u2021"),
                          {},

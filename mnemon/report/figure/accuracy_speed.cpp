@@ -34,7 +34,7 @@ std::vector<ReportFigure> accuracy_speed_figures(const Results& results) {
                       false,
                       FigureKind::points};
   for (const int tracker : ranked_trackers(results, protocol)) {
-    const Speed speed = summarise_speed(results.step_times(tracker, protocol), std::nullopt);
+    const Speed speed = results.pooled_speed(tracker, protocol);
     const MeanOver area = mean_over(results.values(tracker, protocol, "success_area"));
     if (!speed.frames_per_s || !area.mean) continue;
     figure.lines.push_back(series_of(results, tracker));
