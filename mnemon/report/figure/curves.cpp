@@ -45,16 +45,18 @@ std::vector<ReportFigure> curve_figures(const Results& results) {
     for (const int tracker : trackers) figure.lines.push_back(series_of(results, tracker));
     figure.note = "Shaded, where few trackers are shown: 95 % intervals of the mean over sequences.";
   }
-  for_each_index(static_cast<int>(trackers.size()), 0, [&](int i) {
+  for (std::size_t i = 0; i < trackers.size(); ++i) {
     const auto values = over_sequences(results, trackers[i], protocol, kOverlaps + kErrors,
                                        [&](const StudySequence&, const StudyRun& run) {
                                          return both_curves(results.study().score_of(run));
                                        });
-    for (std::size_t t = 0; t < kOverlaps; ++t)
-      add_point(static_cast<double>(t) / 100, mean_over(values[t]), figures[0].lines[i]);
-    for (std::size_t px = 0; px < kErrors; ++px)
-      add_point(static_cast<double>(px), mean_over(values[kOverlaps + px]), figures[1].lines[i]);
-  });
+    std::vector<MeanOver> means(values.size());  // the intervals take longest
+    for_each_index(static_cast<int>(values.size()), 0, [&](int k) { means[k] = mean_over(values[k]); });
+    for (std::size_t k = 0; k < kOverlaps; ++k)
+      add_point(static_cast<double>(k) / 100, means[k], figures[0].lines[i]);
+    for (std::size_t k = 0; k < kErrors; ++k)
+      add_point(static_cast<double>(k), means[kOverlaps + k], figures[1].lines[i]);
+  }
   for (ReportFigure& figure : figures)
     std::erase_if(figure.lines, [](const FigureSeries& line) { return line.y.front() != line.y.front(); });
   return figures;

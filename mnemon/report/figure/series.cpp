@@ -50,6 +50,7 @@ std::vector<std::vector<Figure>> over_sequences(
     const Results& results, int tracker, int protocol, std::size_t parts,
     const std::function<std::vector<Figure>(const StudySequence&, const StudyRun&)>& measure) {
   std::vector<std::vector<Figure>> values(parts);
+  for (std::vector<Figure>& of_part : values) of_part.reserve(results.sequences().size());
   for (const int sequence : results.sequences()) {
     std::vector<std::vector<double>> known(parts);
     for (const StudyRun* run : results.runs(tracker, sequence, protocol)) {
