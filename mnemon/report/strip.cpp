@@ -62,7 +62,7 @@ std::vector<StripPicture> film_strip(const Results& results, int protocol, int s
   const std::vector<StudyPicture> kept_pictures = results.study().pictures_of(shown);
   const std::size_t count = kept_pictures.size();
   if (count == 0) return {};
-  const Truth truths = results.study().truth_of(shown);
+  const Truth truth = results.study().truth_of(shown);
   const std::map<int, Trace> traces = first_traces(results, protocol, sequence);
   for (std::size_t i = 0; i < count; ++i) {
     // More pictures than these are for the viewer, which shows one at a time.
@@ -72,11 +72,11 @@ std::vector<StripPicture> film_strip(const Results& results, int protocol, int s
         parse_picture(kept.jpeg, fmt::format("the picture of frame {} in the study", kept.frame));
     const double factor = static_cast<double>(rgb.cols()) / shown.size.width;
     Canvas canvas(rgb.view());
-    const TruthRow* truth = truths.find(kept.frame);
+    const TruthRow* row = truth.find(kept.frame);
     auto lost = draw_trackers(results, traces, kept.frame, factor, canvas);
-    if (truth != nullptr && truth->present)
-      canvas.outline(shrunk(truth->box, factor), kTruthInk, Stroke::dashed, 1.5);
-    const bool absent = truth != nullptr && !truth->present;
+    if (row != nullptr && row->present)
+      canvas.outline(shrunk(row->box, factor), kTruthInk, Stroke::dashed, 1.5);
+    const bool absent = row != nullptr && !row->present;
     pictures.push_back({kept.frame, canvas.picture(),
                         fmt::format("frame {}{}", kept.frame, absent ? ", absent" : ""), std::move(lost)});
   }

@@ -105,7 +105,7 @@ struct StudyRun {
   Trace trace;                            ///< What the tracker answered.
   std::shared_ptr<const RunScore>
       score;                         ///< Null where the run failed, and where its figures alone are held.
-  std::vector<double> figures;       ///< These: packed_figures of its score.
+  std::vector<double> figures;       ///< packed_figures of the score that is not held.
   std::vector<TroubleRow> troubles;  ///< Of a run that nobody helps.
   std::vector<StudyCrop> crops;      ///< By rising frame; of the plan's first protocol alone.
   std::vector<StudyStage> stages;    ///< By rising frame, where the plan keeps them.
