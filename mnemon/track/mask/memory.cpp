@@ -2,6 +2,7 @@
 #include <mnemon/track/mask/memory.hpp>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <mnemon/track/hold/forecast.hpp>
@@ -9,18 +10,10 @@
 namespace mnemon {
 namespace {
 
-constexpr int kBetweenMemories = 6;     // frames
-constexpr double kVelocityKept = 0.92;  // of the forecast's rates, a frame without the target
-constexpr double kMovesFrom = 0.05;     // target sizes a frame, from which staying is another forecast
-// Overlap with the forecast below which a candidate may be another thing, while the target is hidden in part.
-constexpr double kJumped = 0.1;
-constexpr double kNearReach = 0.3;  // target sizes around a place that is looked at again
-// And the most that makes it doubtful anyway, where the target is usually met better than that.
-constexpr double kDoubtful = 0.35;
-constexpr double kMetRate = 0.1;   // of the newest overlap in what is usual
-constexpr double kAsUsual = 0.95;  // of the usual quality, from which a sighting is surely the target
-constexpr double kFirstMet = 0.5;  // overlap with the forecast that is taken for usual at first
-constexpr double kFirstMetVariance = 0.04;  // and its variance
+constexpr int kBetweenMemories = 6;  // frames
+constexpr double kMovesFrom = 0.05;  // target sizes a frame, from which staying is another forecast
+constexpr double kNearReach = 0.3;   // target sizes around a place that is looked at again
+constexpr double kAsUsual = 0.95;    // of the usual quality, from which a sighting is surely the target
 // How much less like the target than its rivals require something may be that is where a sure forecast has it.
 constexpr double kExcused = 0.5;
 
@@ -37,64 +30,20 @@ Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box
   frames_ = 0;
   usual_memory_likeness_ = Usual(1, 1);
   usual_quality_ = Usual(1, 1);
-  usual_met_ = kFirstMet;
-  met_variance_ = kFirstMetVariance;
   loop_.start(frame.size(), params_, params_);
-  start_motion(last_.box);
+  motion_ = BoxMotion(last_.box);
   return estimate({true, 1});
-}
-
-void MaskMemory::start_motion(const Box& box) {
-  const double size = std::sqrt(box.w * box.h);
-  const MotionFilter place(0.03 * size + 0.5, 0.02 * size + 0.5);
-  const MotionFilter extent(0.05, 0.01);
-  motion_ = {place, place, extent, extent};
-  const Point middle = centre(box);
-  motion_[0].start(middle.x, 0.1 * size + 2);
-  motion_[1].start(middle.y, 0.1 * size + 2);
-  motion_[2].start(std::log(box.w), 0.02);
-  motion_[3].start(std::log(box.h), 0.02);
-}
-
-void MaskMemory::advance_motion() noexcept {
-  for (MotionFilter& filter : motion_) {
-    if (loop_.forecast().frames_lost() > 0) filter.slow(kVelocityKept);
-    filter.advance();
-  }
-}
-
-void MaskMemory::correct_motion(const Box& box, bool jumped) noexcept {
-  if (jumped) {
-    start_motion(box);
-    return;
-  }
-  const Point middle = centre(box);
-  motion_[0].correct(middle.x);
-  motion_[1].correct(middle.y);
-  motion_[2].correct(std::log(box.w));
-  motion_[3].correct(std::log(box.h));
-}
-
-Box MaskMemory::forecast_box() const noexcept {
-  return box_around({motion_[0].value(), motion_[1].value()}, std::exp(motion_[2].value()),
-                    std::exp(motion_[3].value()));
 }
 
 // The last pose, moved as its box should have.
 TargetPose MaskMemory::forecast_pose() const noexcept {
-  const Box box = forecast_box();
+  const Box box = motion_.box();
   const Point was = centre(last_.box);
   const Point now = centre(box);
   TargetPose pose = last_.pose;
   pose.middle =
       kept_in_view({pose.middle.x + now.x - was.x, pose.middle.y + now.y - was.y}, box.w, box.h, size_);
   return pose;
-}
-
-// How far a forecast is to be relied on, in [0, 1]: less, the longer the target was not seen.
-double MaskMemory::motion_trust() const noexcept {
-  const Box box = forecast_box();
-  return 1 / (1 + (motion_[0].variance() + motion_[1].variance()) / (0.25 * box.w * box.h));
 }
 
 double MaskMemory::likeness_to_memory(const MaskSighting& seen) const noexcept {
@@ -117,8 +66,8 @@ MaskMemory::Seen MaskMemory::look_from(const Frame& frame, const TargetPose& fro
   const double by_memory = likeness_to_memory(seen);
   seen.quality = target_.quality(seen, std::sqrt(std::max(0.0, by_latest * by_memory)));
   seen.confidence = target_.confidence(seen.quality);
-  const double weight = params_.motion ? params_.motion_weight * motion_trust() : 0;
-  seen.score = (1 - weight) * seen.quality + weight * overlap(seen.box, forecast_box());
+  const double weight = params_.motion ? params_.motion_weight * motion_.trust() : 0;
+  seen.score = (1 - weight) * seen.quality + weight * overlap(seen.box, motion_.box());
   return seen;
 }
 
@@ -126,7 +75,8 @@ MaskMemory::Seen MaskMemory::look_from(const Frame& frame, const TargetPose& fro
 // anyway: what drifts slowly looks usual.
 bool MaskMemory::explains(const Seen& seen) const noexcept {
   return at_hand_ && !loop_.is_lost() && frames_ % params_.all_looks != 0 &&
-         seen.quality >= kAsUsual * usual_quality_.value() && !is_doubtful(overlap(seen.box, forecast_box()));
+         seen.quality >= kAsUsual * usual_quality_.value() &&
+         !motion_.is_doubtful(overlap(seen.box, motion_.box()));
 }
 
 // Looks in several ways. The best so far is kept, mask and all, and is the last sighting in the end. Most looks find
@@ -145,7 +95,7 @@ MaskMemory::Seen MaskMemory::look(const Frame& frame) {
     at_hand_ = other.score > best.score;
     if (at_hand_) best = other;
   };
-  const Box box = forecast_box();
+  const Box box = motion_.box();
   const double moves =
       std::hypot(forecast.middle.x - last_.pose.middle.x, forecast.middle.y - last_.pose.middle.y);
   try_one(forecast, kLatest);
@@ -157,7 +107,7 @@ MaskMemory::Seen MaskMemory::look(const Frame& frame) {
     for (int k = 0; k < kRecalls && lost; ++k)
       try_one(remembered_[recalled(k)].pose.moved_to(forecast.middle), recalled(k));
   }
-  if (params_.motion && loop_.forecast().frames_lost() == 0 && overlap(best.box, box) < kJumped) {
+  if (params_.motion && loop_.forecast().frames_lost() == 0 && overlap(best.box, box) < BoxMotion::kJumped) {
     if (at_hand_) target_.keep();
     const Seen near = look_from(frame, forecast, kLatest, kNearReach);
     at_hand_ = near.confidence >= params_.present_from;
@@ -194,30 +144,24 @@ void MaskMemory::search(const Frame& frame, Seen& best) {
 
 MaskMemory::Seen MaskMemory::look_beside(const Frame& frame) {
   TargetPose there = last_.pose;
-  there.middle = target_.search_beside(frame, forecast_box());
+  there.middle = target_.search_beside(frame, motion_.box());
   target_.expect_whole(true);
   const Seen other = look_from(frame, there, kLatest, kNearReach);
   target_.expect_whole(false);
   return other;
 }
 
-// Whether an overlap with the forecast is far from the usual one, where a sure forecast makes that tell something.
-bool MaskMemory::is_doubtful(double met) const noexcept {
-  const double usual_least = usual_met_ - 2 * std::sqrt(met_variance_);
-  return met < std::max(kJumped, motion_trust() * std::min(kDoubtful, usual_least));
-}
-
 bool MaskMemory::accept(const Frame& /*frame*/, const Seen& seen) const noexcept {
-  const double met = overlap(seen.box, forecast_box());
-  if (!loop_.is_lost() && (!params_.motion || !is_doubtful(met))) return true;
-  const double excused = params_.motion ? kExcused * motion_trust() * met : 0;
+  const double met = overlap(seen.box, motion_.box());
+  if (!loop_.is_lost() && (!params_.motion || !motion_.is_doubtful(met))) return true;
+  const double excused = params_.motion ? kExcused * motion_.trust() * met : 0;
   return seen.quality >= (1 - excused) * loop_.needed();
 }
 
 Estimate MaskMemory::do_follow(const Frame& frame) {
   ++frames_;
   target_.take(frame);
-  advance_motion();
+  motion_.advance(loop_.forecast().frames_lost() == 0);
   return estimate(loop_.follow(*this, frame));
 }
 
@@ -227,7 +171,7 @@ void MaskMemory::miss(const Frame& /*frame*/) {
   if (loop_.forecast().is_newly_lost()) target_.start_search();
   if (params_.motion) {
     const TargetPose pose = forecast_pose();
-    last_.box = forecast_box();
+    last_.box = motion_.box();
     last_.pose = pose;
   }
   last_.take_size(sure_);
@@ -235,13 +179,10 @@ void MaskMemory::miss(const Frame& /*frame*/) {
 
 void MaskMemory::hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
   const bool lost = loop_.is_lost();
-  const double met = overlap(seen.box, forecast_box());
+  const double met = overlap(seen.box, motion_.box());
   const double alike = likeness_to_memory(seen);
   loop_.found(last_.pose.middle, seen.pose.middle);
-  if (!lost) {
-    met_variance_ += kMetRate * ((met - usual_met_) * (met - usual_met_) - met_variance_);
-    usual_met_ += kMetRate * (met - usual_met_);
-  }
+  if (!lost) motion_.take_met(met);
   last_ = seen;
   target_.found();
   if (learns) usual_quality_.take(seen.quality);
@@ -252,7 +193,10 @@ void MaskMemory::hold(const Frame& /*frame*/, const Seen& seen, bool learns) {
     remember(seen);
   if (learns) target_.learn(seen);
   if (learns && seen.visible > kWhole) sure_ = seen;
-  correct_motion(seen.box, lost);
+  if (lost)
+    motion_.start(seen.box);
+  else
+    motion_.correct(seen.box);
 }
 
 void MaskMemory::remember(const Seen& seen) {

@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: MIT
 #pragma once
-#include <array>
 #include <span>
 #include <string>
 
 #include <mnemon/track/hold/usual.hpp>
+#include <mnemon/track/mask/box_motion.hpp>
 #include <mnemon/track/mask/mask_target.hpp>
 #include <mnemon/track/mask/remembered_frames.hpp>
-#include <mnemon/vision/motion_filter.hpp>
 
 namespace mnemon {
 
@@ -89,12 +88,7 @@ class MaskMemory final : public Tracker {
     return std::make_unique<MaskMemory>(*this);
   }
 
-  void start_motion(const Box& box);
-  void advance_motion() noexcept;
-  void correct_motion(const Box& box, bool jumped) noexcept;
-  [[nodiscard]] Box forecast_box() const noexcept;
   [[nodiscard]] TargetPose forecast_pose() const noexcept;
-  [[nodiscard]] double motion_trust() const noexcept;
   Seen look_from(const Frame& frame, const TargetPose& from, int by, double reach = 1,
                  std::span<const TargetPose> known = {});
   [[nodiscard]] Seen look(const Frame& frame);
@@ -112,7 +106,6 @@ class MaskMemory final : public Tracker {
   [[nodiscard]] double likeness_to_memory(const MaskSighting& seen) const noexcept;
   /// Looks at the most promising place beside where the target should be.
   [[nodiscard]] Seen look_beside(const Frame& frame);
-  [[nodiscard]] bool is_doubtful(double met) const noexcept;
   [[nodiscard]] bool explains(const Seen& seen) const noexcept;
   [[nodiscard]] bool accept(const Frame& frame, const Seen& seen) const noexcept;
   void hold(const Frame& frame, const Seen& seen, bool learns);
@@ -129,9 +122,7 @@ class MaskMemory final : public Tracker {
   int frames_ = 0;
   Usual usual_memory_likeness_;
   Usual usual_quality_;
-  double usual_met_ = 0;  // overlap of what was held with its forecast
-  double met_variance_ = 0;
-  std::array<MotionFilter, 4> motion_;  // centre, and logarithms of width and height
+  BoxMotion motion_;
   MaskSighting last_;
   MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
   bool at_hand_ = false;  // whether what was looked at last is the best so far
