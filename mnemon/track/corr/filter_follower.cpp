@@ -15,6 +15,13 @@ constexpr double kScaleReach = 2;         // growth looked for between two frame
 constexpr double kRememberedFrom = 1.67;  // of the likeness that a lost target needs
 constexpr double kStepShare = 0.4;        // of the window, from one place of the search to the next
 
+// The rate of one frame that counts for so many.
+double rate_over(int frames, double rate) noexcept {
+  double sum = rate;
+  for (int i = 1; i < frames; ++i) sum += (1 - sum) * rate;
+  return sum;
+}
+
 }  // namespace
 
 double FilterFollower::most_scale(FrameSize size, const Box& target, const PatchWindow& window) noexcept {
@@ -46,8 +53,8 @@ void FilterFollower::start(const Frame& frame, const Box& target, const PatchWin
   features_->take(frame.rgb, window_at(pose_));
   const ImageView<const float> stack = features_->take_target(frame.rgb, window_at(pose_));
   likeness_.start(stack, window_.target_share());
-  learn(frame, stack, 1);
-  filter_->keep();
+  learn_beside(frame, 1);
+  learn_filter(stack, 1);
   respond(frame, pose_.middle);
 }
 
@@ -187,10 +194,11 @@ void FilterFollower::hold(const Frame& frame, const Seen& seen, bool learns) {
   likeness_.held();
   if (!learns) return;
   pose_ = seen.pose;
-  learn(frame, seen.stack, rules_.learning_rate);
+  learn_beside(frame, rules_.colour_rate);
+  if (++frames_unlearnt_ >= rules_.learn_wait)
+    learn_filter(seen.stack, rate_over(std::min(frames_unlearnt_, rules_.learn_wait), rules_.learning_rate));
   likeness_.learn(seen.likeness, kRememberedFrom * rules_.refind_likeness);
   judge_.accept(seen.peak);
-  filter_->keep();
 }
 
 void FilterFollower::change_pose(Seen& seen, const PoseSearch::Change& change) const noexcept {
@@ -198,16 +206,21 @@ void FilterFollower::change_pose(Seen& seen, const PoseSearch::Change& change) c
   seen.pose.turn_deg = std::remainder(pose_.turn_deg + change.turn_deg, 360.0);
 }
 
-void FilterFollower::learn(const Frame& frame, ImageView<const float> stack, double rate) {
+void FilterFollower::learn_beside(const Frame& frame, double colour_rate) {
   const bool looks_at_colours = rules_.keeps_shape || rules_.colour_weight > 0;
   // Another thing's colours would lead every later search back to it.
   if (!features_->colours().empty() && !loop_.is_in_doubt())
-    colours_.learn(features_->colours(), rate < 1 ? rules_.colour_rate : 1);
+    colours_.learn(features_->colours(), colour_rate);
   if (looks_at_colours) colours_.look(features_->colours());
-  if (rules_.keeps_shape) filter_->take_likelihood(likelihood(), window_.target_share());
   if (rules_.colour_weight > 0) colours_.accept();
-  filter_->learn(focused(stack), static_cast<float>(rate));
   pose_meter_.learn(frame.rgb, pose_, rules_.scale_rate);
+}
+
+void FilterFollower::learn_filter(ImageView<const float> stack, double rate) {
+  frames_unlearnt_ = 0;
+  if (rules_.keeps_shape) filter_->take_likelihood(likelihood(), window_.target_share());
+  filter_->learn(focused(stack), static_cast<float>(rate));
+  filter_->keep();
 }
 
 Estimate FilterFollower::estimate(const Held& held) const {

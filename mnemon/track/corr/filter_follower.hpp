@@ -21,14 +21,15 @@ namespace mnemon {
 /// What a filter's follower goes by.
 struct FollowRules : HoldRules {
   double learning_rate = 0.02;  ///< Weight of the newest frame in the filter.
-  double focus = 0;             ///< Size of what is learnt of the window, in target sizes; 0 for all of it.
-  double colour_rate = 0.04;    ///< Learning rate of the colours that a lost target is looked for by.
-  double colour_weight = 0;     ///< Of the response by colour, over that of the filter.
-  double scale_rate = 0;        ///< Learning rate of the size; 0 keeps the size.
-  double turn_deg = 0;     ///< Largest turn between two frames, looked for where the size is; 0 for none.
-  int pose_wait = 4;       ///< Most frames from one measure of a size or turn that rests to the next.
-  int peak_radius = 3;     ///< Of what belongs to a response's peak, cells.
-  PeakJudge::Curve curve;  ///< From peak to confidence.
+  int learn_wait = 1;  ///< From one frame that the filter learns to the next, which counts for all since.
+  double focus = 0;    ///< Size of what is learnt of the window, in target sizes; 0 for all of it.
+  double colour_rate = 0.04;  ///< Learning rate of the colours that a lost target is looked for by.
+  double colour_weight = 0;   ///< Of the response by colour, over that of the filter.
+  double scale_rate = 0;      ///< Learning rate of the size; 0 keeps the size.
+  double turn_deg = 0;        ///< Largest turn between two frames, looked for where the size is; 0 for none.
+  int pose_wait = 4;          ///< Most frames from one measure of a size or turn that rests to the next.
+  int peak_radius = 3;        ///< Of what belongs to a response's peak, cells.
+  PeakJudge::Curve curve;     ///< From peak to confidence.
   double refind_likeness =
       0.3;  ///< To what the target was, that a place needs to be taken for the lost target.
   std::optional<RivalRules> rivals = {};  ///< Of what is like the target, by its colours.
@@ -119,7 +120,9 @@ class FilterFollower {
     return window_.around(pose.middle, pose.scale, pose.turn_deg);
   }
   void change_pose(Seen& seen, const PoseSearch::Change& change) const noexcept;
-  void learn(const Frame& frame, ImageView<const float> stack, double rate);
+  // Colours, size and turn.
+  void learn_beside(const Frame& frame, double colour_rate);
+  void learn_filter(ImageView<const float> stack, double rate);
   void search(const Frame& frame, Seen& seen);
   [[nodiscard]] Seen look_beside(const Frame& frame);
   [[nodiscard]] bool prefers(const Frame& frame, const Seen& beside, Seen& seen);
@@ -137,6 +140,7 @@ class FilterFollower {
   LearntFocus focus_;
   FollowedSize size_;
   PoseSearch::Pose pose_;
+  int frames_unlearnt_ = 0;  // that the filter has not learnt, of those that could be
   PoseMeter pose_meter_;
   LossSearch search_;
   PictureSearch colour_search_;

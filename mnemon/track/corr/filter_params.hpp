@@ -36,6 +36,13 @@ void describe_filter(auto& schema) {
                          "Weight of the newest frame; raising it adapts faster and drifts sooner.");
 }
 
+/// Describes the member `learn_wait`.
+template <class P>
+void describe_learn_wait(auto& schema) {
+  schema.at_step().field("learn_wait", &P::learn_wait, {1, 30}, "frames",
+                         "From one frame that the filter learns to the next; raising it is quicker.");
+}
+
 /// Describes the members `scale_rate` and `pose_wait`.
 template <class P>
 void describe_scale(auto& schema) {
@@ -66,6 +73,7 @@ template <class P>
   rules.curve.half = params.confidence_half;
   rules.curve.steepness = params.confidence_steepness;
   if constexpr (requires { params.rivals; }) rules.rivals = params;
+  if constexpr (requires { params.learn_wait; }) rules.learn_wait = params.learn_wait;
   if constexpr (requires { params.focus; }) rules.focus = params.focus;
   if constexpr (requires { params.scale_rate; }) {
     rules.scale_rate = params.scale_rate;

@@ -25,12 +25,14 @@ struct CorrKernelParams : HoldRules, RivalRules {
   double kernel_sigma = 4;
   double regulariser = 1e-4;
   double learning_rate = 0.02;
+  int learn_wait = 1;
   double refind_likeness = 0.3;
 
   static void describe(auto& schema) {
     using P = CorrKernelParams;
     describe_pace<P>(schema, {{"window_cells", 20}}, {});
     describe_filter<P>(schema);
+    describe_learn_wait<P>(schema);
     describe_focus<P>(schema);
     schema.field("kernel", &P::kernel, {"gaussian", "linear"},
                  "How the likeness of two windows is measured.");

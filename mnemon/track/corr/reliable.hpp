@@ -23,6 +23,7 @@ struct CorrReliableParams : HoldRules, RivalRules {
   double regulariser = 0.01;
   int iterations = 1;
   double learning_rate = 0.03;
+  int learn_wait = 1;
   double channel_rate = 0.005;
   double colour_rate = 0.04;
   double colour_weight = 0.5;
@@ -36,6 +37,7 @@ struct CorrReliableParams : HoldRules, RivalRules {
     describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 0}},
                      {{"iterations", 4}, {"pose_wait", 1}});
     describe_filter<P>(schema);
+    describe_learn_wait<P>(schema);
     schema.field("regulariser", &P::regulariser, {1e-6, 10.0}, "mean power",
                  "Added at every frequency; raising it trusts weak frequencies less.");
     schema.field("iterations", &P::iterations, {0, 20}, "",

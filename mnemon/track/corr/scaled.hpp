@@ -23,6 +23,7 @@ struct CorrScaledParams : HoldRules, RivalRules {
   double goal_sigma = 0.1;
   double regulariser = 0.01;
   double learning_rate = 0.025;
+  int learn_wait = 1;
   double scale_rate = 0.025;
   int pose_wait = 4;
   double refind_likeness = 0.3;
@@ -31,6 +32,7 @@ struct CorrScaledParams : HoldRules, RivalRules {
     using P = CorrScaledParams;
     describe_pace<P>(schema, {{"window_cells", 20}}, {{"pose_wait", 1}});
     describe_filter<P>(schema);
+    describe_learn_wait<P>(schema);
     describe_focus<P>(schema);
     schema.field("regulariser", &P::regulariser, {1e-6, 10.0}, "mean power",
                  "Added at every frequency; raising it trusts weak frequencies less.");

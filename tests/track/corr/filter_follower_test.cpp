@@ -72,6 +72,33 @@ TEST(FilterFollower, TurnsFromWhatItTookForALostTargetToTheTarget) {
   }
 }
 
+// A filter that waits learns the frames between at once: on a target that stays as it is, it comes to the same. It is the
+// same on the frames until it first learns, and another after that.
+TEST(FilterFollower, LearnsAsMuchWhereItWaits) {
+  for (const char* name : {"corr-kernel", "corr-scaled", "corr-reliable"}) {
+    const auto always = Catalogue::standard().make(name, {{"learn_wait", 1}});
+    const auto waits = Catalogue::standard().make(name, {{"learn_wait", 3}});
+    const Image<Byte> target = blocks(kSide, kSide, 2, {1, 0.55, 0.1});
+    bool differs = false;
+    for (int i = 0; i < 20; ++i) {
+      Image<Byte> rgb = blocks(240, 400, 1, {0.4, 0.5, 0.55});
+      const Box at{80.0 + 3 * i, 100.0 + i, kSide, kSide};
+      put(target, at, rgb);
+      const Frame frame = test::frame_of(rgb, i);
+      const Estimate one = test::seed_or_follow(*always, frame, at);
+      const Estimate other = test::seed_or_follow(*waits, frame, at);
+      // The filter of the seed sees the next frame in both.
+      if (i <= 1) {
+        EXPECT_EQ(one.box, other.box) << name;
+      }
+      differs = differs || one.confidence != other.confidence;
+      EXPECT_GT(overlap(other.box.box, at), 0.9) << name << " " << i;
+      EXPECT_NEAR(one.confidence, other.confidence, 0.05) << name << " " << i;
+    }
+    EXPECT_TRUE(differs) << name;
+  }
+}
+
 TEST(FilterFollower, NeverNeedsMoreThanTwoFramesOfWindow) {
   const FrameSize frame{640, 360};
   for (const Box& target : {Box{0, 0, 1, 1}, Box{0, 0, 12, 60}, Box{0, 0, 60, 50}, Box{0, 0, 600, 340}}) {
