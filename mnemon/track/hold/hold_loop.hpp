@@ -118,6 +118,9 @@ class HoldLoop {
     return {false, std::min(seen.confidence, rules_.present_from)};
   }
 
+  /// Passes over a frame that is not looked at: it has no candidates.
+  void rest() noexcept { candidates_.start(); }
+
   /// To be called by `hold`: the target has moved so.
   void found(Point was, Point now) noexcept { forecast_.found(was, now); }
   /// To be called by `miss`.

@@ -34,6 +34,7 @@ CorrReliableParams filter_params(const FusionParams& params) {
   filter.window_cells = params.window_cells;
   filter.iterations = params.iterations;
   filter.pose_wait = params.pose_wait;
+  filter.learn_wait = params.learn_wait;
   return filter;
 }
 
@@ -63,6 +64,9 @@ void Fusion::retune(const FusionParams& params) {
 
 Estimate Fusion::do_seed(const Frame& frame, const Region& region, const Box& box) {
   mask_answers_ = has_mask_;
+  agreed_ = true;
+  rode_well_ = true;
+  rested_ = 0;
   is_present_ = true;
   none_ = Image<Byte>(frame.rgb.rows, frame.rgb.cols);
   Estimate estimate{{box, 0}, 1, true};
@@ -80,10 +84,12 @@ Estimate Fusion::do_seed(const Frame& frame, const Region& region, const Box& bo
 Estimate Fusion::do_follow(const Frame& frame) {
   if (!has_mask_) return filter_.follow(frame);
   if (!has_filter_) return mask_.follow(frame);
+  const Box was = by_filter_.answer.box.box;
   by_filter_.answer = filter_.follow(frame);
-  by_mask_.answer = mask_.follow(frame);
+  by_mask_.answer = follow_mask(frame, was, by_filter_.answer.box.box);
   const bool agree = by_filter_.answer.present && by_mask_.answer.present &&
                      overlap(by_filter_.answer.box.box, by_mask_.answer.box.box) > params_.agree_from;
+  agreed_ = agree;
   judge(frame, by_filter_, agree, kOfFilter);
   judge(frame, by_mask_, agree, kOfMask);
   const bool is_mask_likelier = by_mask_.belief > by_filter_.belief;
@@ -98,6 +104,20 @@ Estimate Fusion::do_follow(const Frame& frame) {
   answer.confidence = likelier.belief;
   answer.present = is_present_;
   return answer;
+}
+
+// Where the filter's motion told all that a look would have, the mask rests: it goes with the filter, whose box was and is so.
+Estimate Fusion::follow_mask(const Frame& frame, const Box& was, const Box& now) {
+  const BoxChange change(was, now);
+  if (by_filter_.answer.present && agreed_ && rode_well_ && rested_ < params_.mask_rests) {
+    ++rested_;
+    return mask_.ride(change);
+  }
+  rested_ = 0;
+  const Box ridden = change.of(by_mask_.answer.box.box);
+  const Estimate seen = mask_.follow(frame);
+  rode_well_ = overlap(ridden, seen.box.box) >= params_.rest_from;
+  return seen;
 }
 
 void Fusion::judge(const Frame& frame, Way& way, bool agree, const EvidenceWeights& weights) const noexcept {

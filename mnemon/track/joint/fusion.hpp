@@ -16,8 +16,11 @@ struct FusionParams : RivalRules {
   int window_cells = 32;
   int iterations = 1;
   int pose_wait = 4;
+  int learn_wait = 2;
   int cells = 32;
   int all_looks = 10;
+  int mask_rests = 1;
+  double rest_from = 0.9;
   double agree_from = 0.5;
   double mask_share = 0.6;
   double present_from = 0.1;
@@ -26,7 +29,7 @@ struct FusionParams : RivalRules {
   static void describe(auto& schema) {
     using P = FusionParams;
     describe_pace<P>(schema, {{"window_cells", 20}, {"iterations", 0}, {"cells", 28}, {"all_looks", 20}},
-                     {{"iterations", 4}, {"pose_wait", 1}});
+                     {{"iterations", 4}, {"pose_wait", 1}, {"learn_wait", 1}, {"mask_rests", 0}});
     schema.list("ways", &P::ways, {"filter", "mask"}, "The ways of following that take part.");
     schema.field(
         "window_cells", &P::window_cells, {16, 64}, "cells",
@@ -37,11 +40,23 @@ struct FusionParams : RivalRules {
         "pose_wait", &P::pose_wait, {1, 30}, "frames",
         "Of the filter: most frames from one measure of a size or turn that rests to the next.");
     schema.at_step().field(
+        "learn_wait", &P::learn_wait, {1, 30}, "frames",
+        "Of the filter: from one frame that it learns to the next; raising it is quicker.");
+    schema.at_step().field(
         "cells", &P::cells, {16, 80}, "cells",
         "Of the mask: along a target's longer side, at the least; raising it is finer and slower.");
     schema.at_step().field(
         "all_looks", &P::all_looks, {1, 100}, "frames",
-        "Of the mask: where one look explains a frame, from one frame with all looks to the next.");
+        "Of the mask: where one look explains a frame, from one frame with all looks to the next, of those "
+        "on which it does not rest.");
+    schema.at_step().field(
+        "mask_rests", &P::mask_rests, {0, 30}, "frames",
+        "Of the mask: most frames that it goes with the filter without a look of its own, where it told the "
+        "same as the filter did.");
+    schema.at_step().field("rest_from", &P::rest_from, {0.0, 1.0}, "overlap",
+                           "Of the mask: of what it saw with where the filter's motion had its box, from "
+                           "which it may rest; raising "
+                           "it rests less.");
     schema.at_step().field(
         "agree_from", &P::agree_from, {0.05, 1.0}, "overlap",
         "Of the two boxes, from which they mean the same thing; raising it chooses between them more "
@@ -99,6 +114,7 @@ class Fusion final : public Tracker {
   }
   [[nodiscard]] std::unique_ptr<Tracker> do_clone() const override { return std::make_unique<Fusion>(*this); }
 
+  [[nodiscard]] Estimate follow_mask(const Frame& frame, const Box& was, const Box& now);
   void judge(const Frame& frame, Way& way, bool agree, const EvidenceWeights& weights) const noexcept;
 
   FusionParams params_;
@@ -109,6 +125,9 @@ class Fusion final : public Tracker {
   Way by_filter_;
   Way by_mask_;
   bool mask_answers_ = false;
+  bool agreed_ = true;     // both, in the last frame
+  bool rode_well_ = true;  // whether the mask's last look saw what going with the filter would have told
+  int rested_ = 0;         // frames since that look
   bool is_present_ = true;
   Image<Byte> none_;  // the mask of an answer that has none
   std::vector<std::string> stage_names_;

@@ -310,10 +310,11 @@ TargetPose MaskTarget::pose_of_mask(const MaskSighting& seen) const noexcept {
   return pose;
 }
 
-void MaskTarget::draw_mask(bool present) noexcept {
+void MaskTarget::draw_mask(bool present, Point moved) noexcept {
   if (present) {
     mask_bits_.read_from(last().labels());
-    frame_mask_.draw(mask_bits_, last().patch.left(), last().patch.top(), last().patch.block());
+    frame_mask_.draw(mask_bits_, last().patch.left() + static_cast<int>(std::lround(moved.x)),
+                     last().patch.top() + static_cast<int>(std::lround(moved.y)), last().patch.block());
   } else {
     frame_mask_.clear();
   }

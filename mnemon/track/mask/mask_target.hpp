@@ -122,8 +122,9 @@ class MaskTarget {
     return search_.find_beside(frame, light_, colours_, box);
   }
 
-  /// The last sighting's mask as a mask of the frame, 1 for the target, with none in it where that is not present.
-  void draw_mask(bool present) noexcept;
+  /// The last sighting's mask as a mask of the frame, 1 for the target, with none in it where that is not present. The
+  /// target has moved so far, px, since it was seen.
+  void draw_mask(bool present, Point moved = {}) noexcept;
 
   /// The mask that was drawn last.
   [[nodiscard]] ImageView<const Byte> mask() const noexcept { return frame_mask_.pixels(); }

@@ -160,9 +160,24 @@ bool MaskMemory::accept(const Frame& /*frame*/, const Seen& seen) const noexcept
 
 Estimate MaskMemory::do_follow(const Frame& frame) {
   ++frames_;
+  ridden_ = {};
   target_.take(frame);
   motion_.advance(loop_.forecast().frames_lost() == 0);
   return estimate(loop_.follow(*this, frame));
+}
+
+// What is seen at the next look is held against the forecast of the mask's own motion, which the ride does not change.
+Estimate MaskMemory::ride(const BoxChange& change) {
+  loop_.rest();
+  motion_.advance(true);
+  const Point was = last_.pose.middle;
+  last_.pose = last_.pose.moved_to(change.of(was));
+  last_.pose.scale *= change.growth();
+  ridden_ = {ridden_.x + last_.pose.middle.x - was.x, ridden_.y + last_.pose.middle.y - was.y};
+  last_.box = change.of(last_.box);
+  last_.turned.box = change.of(last_.turned.box);
+  last_.minor_px *= change.growth();
+  return estimate({true, last_.confidence});
 }
 
 void MaskMemory::miss(const Frame& /*frame*/) {
@@ -210,7 +225,7 @@ void MaskMemory::remember(const Seen& seen) {
 Estimate MaskMemory::estimate(const Held& held) noexcept {
   Estimate estimate{params_.turned_box && held.present ? last_.turned : OrientedBox{last_.box, 0},
                     held.confidence, held.present};
-  target_.draw_mask(held.present);
+  target_.draw_mask(held.present, ridden_);
   if (held.present) estimate.minor_px = last_.minor_px;
   return estimate;
 }

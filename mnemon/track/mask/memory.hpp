@@ -3,6 +3,7 @@
 #include <span>
 #include <string>
 
+#include <mnemon/geometry/box_change.hpp>
 #include <mnemon/track/hold/usual.hpp>
 #include <mnemon/track/mask/box_motion.hpp>
 #include <mnemon/track/mask/mask_target.hpp>
@@ -70,6 +71,11 @@ class MaskMemory final : public Tracker {
   /// Which colours the target has, and which are around it.
   [[nodiscard]] const ColourModel& colours() const noexcept { return target_.colours(); }
 
+  /// Goes on without a look at the next frame, as another tracker saw the target move and grow. Only where the target was
+  /// present in the last frame. Learns nothing, and has no candidates afterwards.
+  /// \returns  What was told of the last frame, moved so.
+  Estimate ride(const BoxChange& change);
+
  private:
   friend class HoldLoop;
   // What a look found, and how much it is worth among several.
@@ -124,6 +130,7 @@ class MaskMemory final : public Tracker {
   Usual usual_quality_;
   BoxMotion motion_;
   MaskSighting last_;
+  Point ridden_;       // px since the last look
   MaskSighting sure_;  // the last one of it whole that was learnt: occluders change sizes before it is lost
   bool at_hand_ = false;  // whether what was looked at last is the best so far
   FrameSize size_;

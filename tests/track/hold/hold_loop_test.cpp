@@ -34,6 +34,10 @@ class Scripted {
     ++frame_;
     return loop_.follow(*this, {{}, frame_, 0});
   }
+  void rest() {
+    ++frame_;
+    loop_.rest();
+  }
   [[nodiscard]] const HoldLoop& loop() const { return loop_; }
   [[nodiscard]] int frame() const { return frame_; }
   [[nodiscard]] bool did(const std::string& what) const {
@@ -313,6 +317,15 @@ TEST(HoldLoop, TellsWhatItLookedAt) {
   ASSERT_EQ(family.loop().candidates().size(), 1U);
   EXPECT_EQ(family.loop().candidates()[0].outcome, "not sure enough");
   EXPECT_EQ(family.loop().candidates()[0].box, (Box{10, 10, 40, 40}));
+}
+
+TEST(HoldLoop, HasNoCandidatesOfAFrameThatIsPassedOver) {
+  Scripted family;
+  family.follow();
+  family.rest();
+  EXPECT_TRUE(family.loop().candidates().empty());
+  family.follow();
+  EXPECT_EQ(family.loop().candidates().size(), 1U);
 }
 
 // Lost, the place where it should be is looked at, and one elsewhere that is better.

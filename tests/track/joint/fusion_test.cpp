@@ -26,6 +26,13 @@ class Flight {
 
   // From the true box, moved by so much of its sides.
   [[nodiscard]] std::vector<Estimate> followed_by(Tracker& tracker, Point off = {}) const {
+    return followed_by(
+        tracker, [](int) {}, off);
+  }
+
+  // The same, with a look at the tracker after each frame.
+  template <class Look>
+  [[nodiscard]] std::vector<Estimate> followed_by(Tracker& tracker, const Look& look, Point off = {}) const {
     std::vector<Estimate> estimates;
     Box seed = truth(0);
     seed.x += off.x * seed.w;
@@ -33,6 +40,7 @@ class Flight {
     for (int i = 0; i < kFusedFrames; ++i) {
       const Frame frame{pictures_[i].view(), i, i / 30.0};
       estimates.push_back(i == 0 ? tracker.seed(frame, seed) : tracker.follow(frame));
+      look(i);
     }
     return estimates;
   }
@@ -50,6 +58,19 @@ class Flight {
   Scene scene_;
   std::vector<Image<Byte>> pictures_;
 };
+
+Box box_of_mask(ImageView<const Byte> mask) {
+  int left = mask.cols, top = mask.rows, right = 0, bottom = 0;
+  for (int r = 0; r < mask.rows; ++r)
+    for (int c = 0; c < mask.cols; ++c)
+      if (mask(r, c) != 0) {
+        left = std::min(left, c);
+        right = std::max(right, c + 1);
+        top = std::min(top, r);
+        bottom = std::max(bottom, r + 1);
+      }
+  return {double(left), double(top), double(right - left), double(bottom - top)};
+}
 
 std::unique_ptr<Tracker> fusion_of(const std::string& ways, bool refit = false) {
   return Catalogue::standard().make("fusion", {{"ways", ways}, {"refit", refit}});
@@ -74,28 +95,35 @@ TEST(Fusion, OfOneWayIsThatWay) {
   same("filter", "corr-reliable",
        {{"window_cells", params.window_cells},
         {"iterations", params.iterations},
-        {"pose_wait", params.pose_wait}});
+        {"pose_wait", params.pose_wait},
+        {"learn_wait", params.learn_wait}});
   same("mask", "mask-memory", {{"cells", params.cells}, {"all_looks", params.all_looks}});
 }
 
-// Every answer is one of the two ways', or lies between both; it is nowhere worse than the worse way, and over all better than the mean of both.
+// Where no way rests, every answer is that of one of them alone, or lies between both. It is nowhere worse than the worse
+// way, and over all better than the mean of both; so it is where the mask may rest.
 TEST(Fusion, AnswersAsOneOfItsWaysDoesAndNotAsTheWorse) {
   double of_fusion = 0;
   double of_filter = 0;
   double of_mask = 0;
   for (const char* name : {"loops", "gusts", "speck", "streamer", "handheld", "climb", "crossing", "dusk"}) {
     const Flight flight(name);
-    const auto fusion = fusion_of("filter mask");
-    const std::vector<Estimate> both = flight.followed_by(*fusion);
+    const auto both_of = [&](int mask_rests) {
+      const auto fusion = Catalogue::standard().make(
+          "fusion", {{"ways", "filter mask"}, {"refit", false}, {"mask_rests", mask_rests}});
+      return flight.followed_by(*fusion);
+    };
+    const std::vector<Estimate> both = both_of(0);
     const std::vector<Estimate> filter = flight.followed_by(*fusion_of("filter"));
     const std::vector<Estimate> mask = flight.followed_by(*fusion_of("mask"));
     for (int i = 1; i < kFusedFrames; ++i)
       EXPECT_TRUE(both[i].box == filter[i].box || both[i].box == mask[i].box ||
                   both[i].box.box == between(filter[i].box.box, mask[i].box.box, FusionParams{}.mask_share))
           << name << " " << i;
-    const double fused = flight.mean_overlap(both);
-    EXPECT_GE(fused, std::min(flight.mean_overlap(filter), flight.mean_overlap(mask)) - 0.01) << name;
-    of_fusion += fused;
+    for (const double fused : {flight.mean_overlap(both), flight.mean_overlap(both_of(1))}) {
+      EXPECT_GE(fused, std::min(flight.mean_overlap(filter), flight.mean_overlap(mask)) - 0.01) << name;
+      of_fusion += fused / 2;
+    }
     of_filter += flight.mean_overlap(filter);
     of_mask += flight.mean_overlap(mask);
   }
@@ -162,6 +190,36 @@ TEST(Fusion, TakesSoMuchOfTheMasksBox) {
     const Fusion::Way& way = share == 0 ? fusion.filter_way() : fusion.mask_way();
     EXPECT_EQ(last, way.answer.box.box);
     EXPECT_EQ(std::ranges::any_of(fusion.mask().elements(), [](Byte b) { return b != 0; }), share > 0);
+  }
+}
+
+// Where the mask rests it has no candidates, its box has moved and grown as the filter's has, and so has its mask.
+TEST(Fusion, LetsTheMaskGoWithTheFilterForOneFrameAtMost) {
+  const Flight flight("steady");
+  for (const bool may_rest : {false, true}) {
+    FusionParams params;
+    params.mask_rests = may_rest ? 1 : 0;
+    Fusion fusion(params);
+    int rests = 0;
+    int rests_in_a_row = 0;
+    Fusion::Way filter_before;
+    Fusion::Way mask_before;
+    (void)flight.followed_by(fusion, [&](int i) {
+      const Box now = fusion.filter_way().answer.box.box;
+      const Box mask_now = fusion.mask_way().answer.box.box;
+      const bool rested =
+          i > 0 && mask_now == BoxChange(filter_before.answer.box.box, now).of(mask_before.answer.box.box);
+      rests_in_a_row = rested ? rests_in_a_row + 1 : 0;
+      rests += rested ? 1 : 0;
+      EXPECT_LE(rests_in_a_row, params.mask_rests) << i;
+      if (rested) {
+        EXPECT_EQ(fusion.mask_way().answer.confidence, mask_before.answer.confidence) << i;
+        EXPECT_GT(overlap(box_of_mask(fusion.mask()), mask_now), 0.75) << i;
+      }
+      filter_before = fusion.filter_way();
+      mask_before = fusion.mask_way();
+    });
+    EXPECT_EQ(rests > 0, may_rest);
   }
 }
 

@@ -69,6 +69,29 @@ TEST(MaskMemory, FollowsAGrowingTurningTarget) {
   EXPECT_GT(least_mask_overlap(tracker, growing_and_turning()), 0.85);
 }
 
+// A frame is passed over, on which another tracker saw the target move by (6, -3) and grow by a tenth.
+TEST(MaskMemory, RidesWithWhatAnotherTrackerSaw) {
+  const auto ellipse_at = [](Point middle, double size) { return Ellipse{middle, 30 * size, 20 * size, 20}; };
+  MaskMemory tracker(MaskMemoryParams{});
+  const Ellipse first = ellipse_at({100, 80}, 1);
+  for (int i = 0; i < 10; ++i)
+    (void)test::seed_or_follow(tracker, frame_of(picture_of({{first}}, i), i), test::box_around_drawn(first));
+  const Estimate before = tracker.follow(frame_of(picture_of({{first}}, 10), 10));
+  EXPECT_FALSE(tracker.candidates().empty());
+  const BoxChange change({0, 0, 40, 30}, {4, -4.5, 44, 33});
+  const Estimate ridden = tracker.ride(change);
+  EXPECT_EQ(ridden.box.box, change.of(before.box.box));
+  EXPECT_EQ(ridden.confidence, before.confidence);
+  EXPECT_TRUE(ridden.present);
+  EXPECT_TRUE(tracker.candidates().empty());
+  const Ellipse now = ellipse_at(change.of(first.middle), change.growth());
+  EXPECT_GT(mask_overlap(tracker.mask(), now), 0.75);  // as its mask only moves
+  const Estimate after = tracker.follow(frame_of(picture_of({{now}}, 12), 12));
+  EXPECT_GT(overlap(after.box.box, test::box_around_drawn(now)), 0.9);
+  EXPECT_GT(mask_overlap(tracker.mask(), now), 0.9);
+  EXPECT_FALSE(tracker.candidates().empty());
+}
+
 TEST(MaskMemory, TellsHidingAndComesBack) {
   MaskMemory tracker(MaskMemoryParams{});
   expect_to_survive_hiding(tracker);
