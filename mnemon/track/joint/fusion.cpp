@@ -109,7 +109,9 @@ Estimate Fusion::do_follow(const Frame& frame) {
 // Where the filter's motion told all that a look would have, the mask rests: it goes with the filter, whose box was and is so.
 Estimate Fusion::follow_mask(const Frame& frame, const Box& was, const Box& now) {
   const BoxChange change(was, now);
-  if (by_filter_.answer.present && agreed_ && rode_well_ && rested_ < params_.mask_rests) {
+  const bool may_rest =
+      by_filter_.answer.present && agreed_ && rode_well_ && mask_.needed() < params_.rest_below;
+  if (may_rest && rested_ < params_.mask_rests) {
     ++rested_;
     return mask_.ride(change);
   }

@@ -21,6 +21,7 @@ struct FusionParams : RivalRules {
   int all_looks = 10;
   int mask_rests = 1;
   double rest_from = 0.9;
+  double rest_below = 0.8;
   double agree_from = 0.5;
   double mask_share = 0.6;
   double present_from = 0.1;
@@ -57,6 +58,10 @@ struct FusionParams : RivalRules {
                            "Of the mask: of what it saw with where the filter's motion had its box, from "
                            "which it may rest; raising "
                            "it rests less.");
+    schema.at_step().field("rest_below", &P::rest_below, {0.0, 2.0}, "of what is usual",
+                           "Of the mask: how like the target something has to be by what was seen beside it, "
+                           "below which it may rest; "
+                           "raising it rests among look-alikes, too.");
     schema.at_step().field(
         "agree_from", &P::agree_from, {0.05, 1.0}, "overlap",
         "Of the two boxes, from which they mean the same thing; raising it chooses between them more "

@@ -76,6 +76,10 @@ class MaskMemory final : public Tracker {
   /// \returns  What was told of the last frame, moved so.
   Estimate ride(const BoxChange& change);
 
+  /// How like the target something has to be which may be another thing, as a share of what is usual: more, the more like
+  /// it the best thing was that was seen beside it. 0 where nothing was.
+  [[nodiscard]] double needed() const noexcept { return loop_.needed(); }
+
  private:
   friend class HoldLoop;
   // What a look found, and how much it is worth among several.
