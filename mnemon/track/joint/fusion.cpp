@@ -70,14 +70,14 @@ Estimate Fusion::do_seed(const Frame& frame, const Region& region, const Box& bo
   is_present_ = true;
   none_ = Image<Byte>(frame.rgb.rows, frame.rgb.cols);
   Estimate estimate{{box, 0}, 1, true};
+  by_filter_ = by_mask_ = {.answer = estimate, .evidence = {}, .since = SinceAgreed(box)};
   Region refitted = region;
   if (has_mask_) {
-    const Estimate by_mask = mask_.seed(frame, region);
-    estimate.minor_px = by_mask.minor_px;
-    if (params_.refit && std::holds_alternative<Box>(region)) refitted = by_mask.box.box;
+    by_mask_.answer = mask_.seed(frame, region);
+    estimate.minor_px = by_mask_.answer.minor_px;
+    if (params_.refit && std::holds_alternative<Box>(region)) refitted = by_mask_.answer.box.box;
   }
-  if (has_filter_) (void)filter_.seed(frame, refitted);
-  by_filter_ = by_mask_ = {.answer = estimate, .evidence = {}, .since = SinceAgreed(box)};
+  if (has_filter_) by_filter_.answer = filter_.seed(frame, refitted);
   return estimate;
 }
 

@@ -46,22 +46,18 @@ struct FusionParams : RivalRules {
     schema.at_step().field(
         "cells", &P::cells, {16, 80}, "cells",
         "Of the mask: along a target's longer side, at the least; raising it is finer and slower.");
-    schema.at_step().field(
-        "all_looks", &P::all_looks, {1, 100}, "frames",
-        "Of the mask: where one look explains a frame, from one frame with all looks to the next, of those "
-        "on which it does not rest.");
-    schema.at_step().field(
-        "mask_rests", &P::mask_rests, {0, 30}, "frames",
-        "Of the mask: most frames that it goes with the filter without a look of its own, where it told the "
-        "same as the filter did.");
+    schema.at_step().field("all_looks", &P::all_looks, {1, 100}, "frames",
+                           "Of the mask: where one look explains a frame, from one frame with all looks to "
+                           "the next; those without a look do not count.");
+    schema.at_step().field("mask_rests", &P::mask_rests, {0, 30}, "frames",
+                           "Of the mask: most frames in a row without a look, on which its box goes with the "
+                           "filter's; raising it is quicker, and follows look-alikes.");
     schema.at_step().field("rest_from", &P::rest_from, {0.0, 1.0}, "overlap",
-                           "Of the mask: of what it saw with where the filter's motion had its box, from "
-                           "which it may rest; raising "
-                           "it rests less.");
+                           "Of the mask: overlap of its last look with where the filter's motion alone would "
+                           "have taken its box, from which it may rest; raising it rests less.");
     schema.at_step().field("rest_below", &P::rest_below, {0.0, 2.0}, "of what is usual",
-                           "Of the mask: how like the target something has to be by what was seen beside it, "
-                           "below which it may rest; "
-                           "raising it rests among look-alikes, too.");
+                           "Of the mask: it rests only where the things beside the target leave a claim to "
+                           "need less likeness than this; raising it rests among look-alikes, too.");
     schema.at_step().field(
         "agree_from", &P::agree_from, {0.05, 1.0}, "overlap",
         "Of the two boxes, from which they mean the same thing; raising it chooses between them more "
@@ -84,7 +80,8 @@ struct FusionParams : RivalRules {
 /// masks fail where colours say nothing, filters where the target bends, turns out of the plane or leaps. How likely each
 /// is on the target is told by logistic regression over how sure it is itself, how far its box stands out in the mask's
 /// colours, whether the other one agrees, and what became of it since both agreed last. Where both mean the same thing,
-/// the box lies between theirs, as their errors have little to do with each other. Stages: those of `corr-reliable` and
+/// the box lies between theirs, as their errors have little to do with each other. There the mask may rest for a frame, and
+/// goes with the filter. Stages: those of `corr-reliable` and
 /// of `mask-memory`, as `filter-patch`, `mask-patch` and so on. Ours.
 class Fusion final : public Tracker {
  public:

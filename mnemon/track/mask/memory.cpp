@@ -28,6 +28,7 @@ Estimate MaskMemory::do_seed(const Frame& frame, const Region& region, const Box
   if (params_.memory == "latest") target_.forget_seed();
   frames_since_remembered_ = 0;
   frames_ = 0;
+  ridden_ = {};
   usual_memory_likeness_ = Usual(1, 1);
   usual_quality_ = Usual(1, 1);
   loop_.start(frame.size(), params_, params_);

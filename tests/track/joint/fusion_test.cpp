@@ -223,6 +223,24 @@ TEST(Fusion, LetsTheMaskGoWithTheFilterForOneFrameAtMost) {
   }
 }
 
+// The box that a rest starts from is the one that was drawn anew, not the one that was marked.
+TEST(Fusion, RestsFromTheBoxThatWasDrawnAnew) {
+  const Flight flight("steady");
+  for (const Point off : {Point{0.12, 0}, {-0.12, 0}, {0, 0.12}, {0, -0.12}}) {
+    FusionParams params;
+    params.rest_from = 0;
+    params.rest_below = 2;
+    Fusion fusion(params);
+    (void)flight.followed_by(
+        fusion,
+        [&](int i) {
+          if (i > 1) return;
+          EXPECT_GT(overlap(fusion.mask_way().answer.box.box, fusion.filter_way().answer.box.box), 0.9) << i;
+        },
+        off);
+  }
+}
+
 // What is told is the belief in the likelier box that is told, and both ways' beliefs stand in the tracker.
 TEST(Fusion, TellsHowLikelyItsBoxIsOnTarget) {
   const Flight flight("loops");

@@ -90,6 +90,14 @@ TEST(MaskMemory, RidesWithWhatAnotherTrackerSaw) {
   EXPECT_GT(overlap(after.box.box, test::box_around_drawn(now)), 0.9);
   EXPECT_GT(mask_overlap(tracker.mask(), now), 0.9);
   EXPECT_FALSE(tracker.candidates().empty());
+
+  // A new mark is where it is, however far the mask has gone with the other tracker.
+  (void)tracker.ride(change);
+  MaskMemory fresh(MaskMemoryParams{});
+  const Image<Byte> picture = picture_of({{first}}, 13);
+  (void)tracker.seed(frame_of(picture, 0), test::box_around_drawn(first));
+  (void)fresh.seed(frame_of(picture, 0), test::box_around_drawn(first));
+  EXPECT_TRUE(std::ranges::equal(tracker.mask().elements(), fresh.mask().elements()));
 }
 
 TEST(MaskMemory, TellsHidingAndComesBack) {
